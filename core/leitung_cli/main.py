@@ -1,0 +1,102 @@
+"""`leitung check` and `leitung size`. Exit codes: 0 nothing to stop for, 1 a stop finding, 2 unreadable input."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+from leitung_core.check import check_plan
+from leitung_core.circuits import CircuitResult, size_document
+from leitung_core.errors import InputError, Problem
+from leitung_core.findings import Finding, worst
+from leitung_core.plan.model import read_plan
+from leitung_core.units import say, say_size
+from leitung_core.validation import parse_json
+
+LARGEST_BYTES = 5_000_000
+app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
+
+FileArgument = Annotated[str, typer.Argument(help="a JSON file, or - for standard input")]
+JsonOption = Annotated[bool, typer.Option("--json", help="print the result as JSON")]
+
+
+@app.command()
+def check(plan: FileArgument, as_json: JsonOption = False) -> None:
+    """Check a plan file: the same results and findings as on the screen."""
+    document = read_plan(_load(plan))
+    result = check_plan(document)
+    if as_json:
+        print(result.model_dump_json(indent=2))
+    else:
+        for circuit_id, circuit in result.circuits.items():
+            print(f"{circuit_id}")
+            _print_circuit(circuit)
+        _print_findings(result.findings)
+    raise SystemExit(1 if result.worst == "stop" else 0)
+
+
+@app.command()
+def size(file: FileArgument, as_json: JsonOption = False) -> None:
+    """Size one circuit from a size document."""
+    result = size_document(_load(file))
+    if as_json:
+        print(result.model_dump_json(indent=2))
+    else:
+        _print_circuit(result)
+        for step in result.steps:
+            value = "" if step.value is None else f" {step.value} {step.unit}"
+            print(f"  {step.what}:{value}  ({step.formula}; {step.article})")
+        _print_findings(result.findings)
+    raise SystemExit(1 if worst(result.findings) == "stop" else 0)
+
+
+def _load(file: str) -> Any:
+    """The JSON in the file. Raises InputError where it cannot be read."""
+    try:
+        raw = sys.stdin.buffer.read(LARGEST_BYTES + 1) if file == "-" else _read(Path(file))
+    except OSError as error:
+        raise InputError(Problem("file", file, (error.strerror or "cannot be read").lower(), "Name a file.")) from None
+    if len(raw) > LARGEST_BYTES:
+        raise InputError(Problem("file", file, "is larger than 5 MB", "A plan is far smaller: name the right file."))
+    return parse_json(raw, file)
+
+
+def _read(path: Path) -> bytes:
+    with path.open("rb") as handle:
+        return handle.read(LARGEST_BYTES + 1)
+
+
+def _print_circuit(result: CircuitResult) -> None:
+    def figure(value: float | None, unit: str) -> str:
+        return "not known" if value is None else f"{say(value, 2)} {unit}"
+
+    size_text = say_size(result.conductor) if result.conductor else "not known"
+    print(f"  breaker or fuse      {figure(result.ocpd_a, 'A')}, at most {figure(result.max_ocpd_a, 'A')}")
+    print(f"  least conductor      {size_text}, carries {figure(result.conductor_ampacity_a, 'A')}")
+    print(f"  proposed carries     {figure(result.proposed_ampacity_a, 'A')}, in hand {figure(result.margin_a, 'A')}")
+    print(f"  grounding conductor  {say_size(result.proposed_egc) if result.proposed_egc else 'not known'}")
+    print(f"  disconnect           {figure(result.disconnect_a, 'A')}, at least {figure(result.disconnect_min_a, 'A')}")
+    print(f"  voltage drop         {figure(result.voltage_drop_v, 'V')}, {figure(result.voltage_drop_pct, '%')}")
+
+
+def _print_findings(findings: list[Finding]) -> None:
+    for finding in findings:
+        fix = f" -> {finding.fix_label}" if finding.fix_label else ""
+        print(f"{finding.severity}: {finding.message} [{finding.code}; {finding.about}; {finding.article}]{fix}")
+    print("Qualified and licensed persons only. The adopted code and the local authority decide.")
+
+
+def main() -> None:
+    """Run the command; unreadable input ends with code 2 and a line for each problem on standard error."""
+    try:
+        app()
+    except InputError as error:
+        for problem in error.problems:
+            print(problem, file=sys.stderr)
+        raise SystemExit(2) from None
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,121 @@
+"""Choosing conductors (domain 1.2): column, correction and adjustment segment by segment; the worst segment decides."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from decimal import Decimal
+
+from leitung_core.circuits.spec import Segment, Spec
+from leitung_core.explain import Step, step
+from leitung_core.rulebook import Rulebook
+from leitung_core.rulebook.book import Material
+from leitung_core.units import exact, say_size
+
+BASE_AMBIENT_C = Decimal(30)
+LEAST_AT_75_C = "1/0"
+NIPPLE_FT = Decimal(2)
+
+
+@dataclass(frozen=True)
+class Ampacity:
+    """What one size carries in one segment, A, with what led to it. 0 A where it is not permitted at all."""
+
+    amps: Decimal
+    column_c: int
+    starts_c: int
+    ambient_c: Decimal
+    ambient_factor: Decimal | None
+    adjustment: Decimal
+    at_start_a: Decimal
+    at_terminals_a: Decimal
+    article: str
+
+
+def segment_ambient_c(segment: Segment, book: Rulebook) -> Decimal:
+    """The ambient that counts, °C: the table's base where unknown (a finding says so), plus the sun on a roof."""
+    ambient = BASE_AMBIENT_C if segment.ambient_c is None else exact(segment.ambient_c)
+    if segment.place != "roof" or segment.sunlit is False:
+        return ambient
+    return ambient + book.roof_adder_c(exact(segment.above_roof_in or 0), segment.method or "")
+
+
+def segment_adjustment(segment: Segment, book: Rulebook) -> Decimal:
+    """The factor for current-carrying conductors; a raceway of 24 in or less needs none (310.15(C)(1)(b))."""
+    nipple = segment.raceway is not None and segment.length_ft is not None and exact(segment.length_ft) <= NIPPLE_FT
+    return Decimal(1) if nipple or not segment.current_carrying else book.adjustment(segment.current_carrying)
+
+
+def ampacity(segment: Segment, size: str, circuit_a: Decimal, book: Rulebook) -> Ampacity | None:
+    """What `size` carries in `segment`, or None where method or size are not in the tables.
+
+    Terminations count at 60 °C up to 100 A or 1 AWG unless both ends are marked 75 °C (110.14(C)(1)).
+    """
+    method = book.methods.get(segment.method or "")
+    material = segment.material or "Cu"
+    if method is None or book.ampacity_a(material, size, 60) is None:
+        return None
+    hot_ends = segment.terminations_c == 75 or circuit_a > 100 or book.not_thinner(size, LEAST_AT_75_C)
+    column = min(75 if hot_ends else 60, method.limit_c or 90)
+    ambient = segment_ambient_c(segment, book)
+    factor, adjustment = book.ambient_factor(ambient, method.starts_c), segment_adjustment(segment, book)
+    at_start = book.ampacity_a(material, size, method.starts_c) or Decimal(0)
+    at_terminals = book.ampacity_a(material, size, column) or Decimal(0)
+    corrected = at_start * (factor or 0) * adjustment
+    amps = min(corrected, at_terminals)
+    return Ampacity(
+        amps, column, method.starts_c, ambient, factor, adjustment, at_start, at_terminals, method.article_ampacity
+    )
+
+
+def run_ampacity(spec: Spec, sizes: list[str], circuit_a: Decimal, book: Rulebook) -> list[Ampacity | None]:
+    """What each segment carries with its size, in the order of the run."""
+    return [ampacity(segment, size, circuit_a, book) for segment, size in zip(spec.run, sizes, strict=True)]
+
+
+def least_conductor(
+    spec: Spec, needed_a: Decimal, book: Rulebook, also: Callable[[str], bool] = lambda size: True
+) -> str | None:
+    """The thinnest size that carries `needed_a` in every segment and passes `also`; None where no size does."""
+    material: Material = "Al" if any(segment.material == "Al" for segment in spec.run) else "Cu"
+    for size in book.sizes_from(material):
+        carried = run_ampacity(spec, [size] * len(spec.run), needed_a, book)
+        if all(found is not None and found.amps >= needed_a for found in carried) and also(size):
+            return size
+    return None
+
+
+def worst_index(found: list[Ampacity | None]) -> int | None:
+    """The index of the segment that decides: least ampacity, the first of equals."""
+    known = [(result.amps, index) for index, result in enumerate(found) if result is not None]
+    return min(known)[1] if known else None
+
+
+def ampacity_steps(index: int, size: str, found: Ampacity, material: str) -> list[Step]:
+    """How one segment's ampacity came about."""
+    part = f"run[{index}]"
+    name = f"{say_size(size)} {material} at {found.starts_c} °C"
+    steps = [step(part, name, "table value where correction starts", found.at_start_a, "A", "Table 310.16")]
+    if found.ambient_factor is None:
+        formula = f"{found.starts_c} °C insulation is not permitted at that ambient"
+        article = "Table 310.15(B)(1)(1)"
+        return [*steps, step(part, "Ambient", formula, Decimal(0), "A", article, ambient_c=found.ambient_c)]
+    if found.ambient_factor != 1 or found.adjustment != 1:
+        corrected = found.at_start_a * found.ambient_factor * found.adjustment
+        steps.append(
+            step(
+                part,
+                "Corrected for ambient, adjusted for conductors together",
+                "table value × ambient factor × adjustment",
+                corrected,
+                "A",
+                "Tables 310.15(B)(1)(1), 310.15(C)(1)",
+                ambient_c=found.ambient_c,
+                ambient_factor=found.ambient_factor,
+                adjustment=found.adjustment,
+            )
+        )
+    limited = found.article if found.column_c == 60 and found.article not in ("310.16",) else "110.14(C)(1)"
+    formula = f"at most its {found.column_c} °C column"
+    steps.append(step(part, f"{say_size(size)} carries", formula, found.amps, "A", f"{limited}, Table 310.16"))
+    return steps

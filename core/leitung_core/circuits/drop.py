@@ -1,0 +1,79 @@
+"""Voltage drop along the run: running current, Chapter 9 Table 8, one-way length (domain 1.2, step 5)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from leitung_core.circuits.load import Load
+from leitung_core.circuits.spec import Segment, Spec
+from leitung_core.explain import Step, step
+from leitung_core.rulebook import Rulebook
+from leitung_core.units import exact, say, say_size
+
+ADVISED_PCT = Decimal(3)
+MARGINAL_FROM = Decimal("0.9")
+
+
+@dataclass(frozen=True)
+class Drop:
+    """Drop in V and % of the supply, and in V per segment; None where something it needs is not known."""
+
+    volts: Decimal | None
+    pct: Decimal | None
+    segments_v: tuple[Decimal | None, ...]
+
+
+def resistance_ohm_per_kft(segment: Segment, size: str, book: Rulebook) -> Decimal | None:
+    """Table 8 at 75 °C; where the construction is not known, the larger of solid and stranded (the safe side)."""
+    material = segment.material or "Cu"
+    kinds = [segment.construction] if segment.construction else ["solid", "stranded"]
+    found = [book.ohm_per_kft(size, kind, material) for kind in kinds]
+    return max((ohm for ohm in found if ohm is not None), default=None)
+
+
+def phase_factor(phase: int | None) -> Decimal | None:
+    """2 for single phase (there and back), the root of 3 for three phases, None where not known."""
+    return {1: Decimal(2), 3: Decimal(3).sqrt()}.get(phase or 0)
+
+
+def voltage_drop(spec: Spec, sizes: list[str], running_a: Decimal | None, book: Rulebook) -> Drop:
+    """The drop with one size for each segment, at `running_a` amperes."""
+    factor = phase_factor(spec.supply.phase)
+    volts = spec.supply.volts
+    parts: list[Decimal | None] = []
+    for segment, size in zip(spec.run, sizes, strict=True):
+        ohm = resistance_ohm_per_kft(segment, size, book)
+        if ohm is None or segment.length_ft is None or running_a is None or factor is None:
+            parts.append(None)
+        else:
+            parts.append(factor * running_a * ohm * exact(segment.length_ft) / 1000)
+    known = [part for part in parts if part is not None]
+    if not parts or len(known) < len(parts) or volts is None:
+        return Drop(None, None, tuple(parts))
+    total = sum(known, Decimal(0))
+    return Drop(total, total / exact(volts) * 100, tuple(parts))
+
+
+def drop_steps(spec: Spec, sizes: list[str], load: Load, drop: Drop, book: Rulebook) -> list[Step]:
+    """How the drop came about, segment by segment."""
+    if drop.volts is None or drop.pct is None:
+        return []
+    factor = "2" if spec.supply.phase == 1 else "1.732"
+    steps = [
+        step(
+            "drop",
+            f"{say_size(size)} over {say(exact(segment.length_ft or 0))} ft",
+            f"{factor} × running current × ohm per 1000 ft × length / 1000",
+            volts,
+            "V",
+            "Chapter 9 Table 8",
+            running_a=load.running_a,
+            ohm_per_kft=resistance_ohm_per_kft(segment, size, book),
+            length_ft=segment.length_ft,
+        )
+        for segment, size, volts in zip(spec.run, sizes, drop.segments_v, strict=True)
+    ]
+    what = f"Drop of {say(drop.volts)} V at {say(load.running_a or 0)} A ({load.running_formula})"
+    formula = "drop / supply; advice 3 % on the branch, 5 % with its feeder"
+    return [*steps, step("drop", what, formula, drop.pct, "%", "210.19, informational note", volts=spec.supply.volts)]

@@ -1,0 +1,56 @@
+"""The equipment grounding conductor (250.122): by the device, capped at the circuit conductor, grown in proportion."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from leitung_core.explain import Step, step
+from leitung_core.rulebook import Rulebook
+from leitung_core.rulebook.book import Material
+from leitung_core.units import say, say_size
+
+
+@dataclass(frozen=True)
+class Grounding:
+    """`least` is required; `table` is the table's size, advised where the cap lowered it."""
+
+    least: str | None
+    table: str | None
+    steps: tuple[Step, ...]
+
+
+def grounding_conductor(
+    ocpd_a: Decimal | None, conductor: str | None, base: str | None, material: Material, book: Rulebook
+) -> Grounding:
+    """The least grounding conductor for a device of `ocpd_a` amperes and the conductors at hand.
+
+    `base` is the least lawful circuit conductor before voltage drop: growing beyond it grows the grounding
+    conductor in proportion to the circular mils (250.122(B)).
+    """
+    table = book.egc_size(ocpd_a, material) if ocpd_a is not None else None
+    if ocpd_a is None or table is None or conductor is None:
+        return Grounding(None, None, ())
+    steps = [step("egc", f"Device of {say(ocpd_a)} A", "by the device", say_size(table), "", "Table 250.122")]
+    least = _smaller(table, base or conductor, book)
+    if least != table:
+        formula = "never required larger than the circuit conductors"
+        steps.append(step("egc", "Capped", formula, say_size(least), "", "250.122(A)"))
+    area, base_area = book.area_cmil(conductor), book.area_cmil(base or conductor)
+    if area is not None and base_area is not None and area > base_area:
+        least, grown = _grown(least, area / base_area, conductor, material, book)
+        steps.append(grown)
+    return Grounding(least, table, tuple(steps))
+
+
+def _smaller(size: str, other: str, book: Rulebook) -> str:
+    return other if book.not_thinner(size, than=other) else size
+
+
+def _grown(size: str, ratio: Decimal, conductor: str, material: Material, book: Rulebook) -> tuple[str, Step]:
+    needed = (book.area_cmil(size) or Decimal(0)) * ratio
+    grown = next((s for s in book.sizes_from(material, size) if (book.area_cmil(s) or 0) >= needed), conductor)
+    grown = _smaller(grown, conductor, book)
+    formula = "area × (conductor / least lawful conductor), capped at the circuit conductor"
+    what = "Conductors larger than needed: grown in proportion"
+    return grown, step("egc", what, formula, say_size(grown), "", "250.122(B), (A)", ratio=round(ratio, 4))

@@ -1,0 +1,158 @@
+"""What stands against the conductors of the run: size, grounding, drop."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from decimal import Decimal
+
+from leitung_core.circuits.choose import Choice
+from leitung_core.circuits.drop import MARGINAL_FROM
+from leitung_core.circuits.load import Load
+from leitung_core.circuits.resize import factory_egc_too_small, resize
+from leitung_core.circuits.spec import Spec
+from leitung_core.circuits.suitability import plate_range
+from leitung_core.findings import Edit, Remark
+from leitung_core.rulebook import Rulebook
+from leitung_core.rulebook.book import Material
+from leitung_core.units import exact, say, say_size
+
+
+def judge_run(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> list[Remark]:
+    """Every finding about the run's conductors as proposed, or as chosen where nothing is proposed."""
+    if not spec.run:
+        message = "The run is not known: no conductor can be chosen. Add its first segment."
+        return [Remark("run-missing", ("run",), message)]
+    return [
+        *_sizes(spec, load, choice, book),
+        *_small_conductor(spec, choice, book),
+        *_grounding(spec, choice, book),
+        *_drop(spec, load, choice, book),
+    ]
+
+
+def _sizes(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[Remark]:
+    needed = load.min_ampacity_a
+    if needed is None:
+        return
+    ready = all(segment.method for segment in spec.run)
+    if choice.least is None and ready:
+        message = f"No single conductor in the table carries {say(needed)} A on this run."
+        yield Remark("no-conductor", ("run",), message)
+    if choice.least and not all(segment.conductor for segment in spec.run):
+        message = f"No conductor chosen yet: {say_size(choice.least)} would do."
+        missing = [index for index, segment in enumerate(spec.run) if not segment.conductor]
+        fix = resize(spec, choice, choice.least, book, missing)
+        yield Remark("conductor-not-chosen", ("run",), message, _make(choice.least, fix), fix)
+    for index, (segment, found) in enumerate(zip(spec.run, choice.found, strict=True)):
+        if segment.conductor is None or segment.method is None:
+            continue
+        words = say_size(segment.conductor)
+        if found is not None and found.ambient_factor is None:
+            message = f"{found.starts_c} °C insulation is not permitted at {say(found.ambient_c)} °C."
+            yield Remark("ambient-too-hot", ("run", index, "ambient_c"), message)
+        elif found is None or found.amps < needed:
+            if found is None:
+                message = f"{words} {segment.material or 'Cu'} is not in the ampacity table."
+            else:
+                message = f"{words} carries {say(found.amps)} A here, {say(needed)} A is needed."
+            fix = resize(spec, choice, choice.least, book, [index])
+            yield Remark("conductor-too-small", ("run", index, "conductor"), message, _make(choice.least, fix), fix)
+    yield from _least(spec, needed, choice, book)
+
+
+def _least(spec: Spec, needed: Decimal, choice: Choice, book: Rulebook) -> Iterator[Remark]:
+    """The least lawful size leaves nothing for a larger device later: worth knowing before it is pulled in."""
+    sizes = {segment.conductor for segment in spec.run}
+    in_use = choice.in_use_ampacity_a
+    if sizes != {choice.least} or choice.least != choice.before_drop or in_use is None or in_use < needed:
+        return
+    larger = {"14": "12", "12": "10", "10": "8"}.get(choice.least or "")
+    if larger is None:
+        return
+    message = (
+        f"{say_size(choice.least or '')} is the least that will do, {say(in_use - needed)} A in hand: "
+        "it could not take a larger device later."
+    )
+    fix = resize(spec, choice, larger, book)
+    yield Remark("conductor-least", ("run", 0, "conductor"), message, _make(larger, fix), fix)
+
+
+def _small_conductor(spec: Spec, choice: Choice, book: Rulebook) -> Iterator[Remark]:
+    """240.4(G): under Article 440 a device may pass the limits of 240.4(D). Lawful; some refuse it."""
+    device = exact(spec.proposed.ocpd_a) if spec.proposed.ocpd_a else None
+    if device is None:
+        return
+    for index, segment in enumerate(spec.run):
+        limit = book.small_conductor(segment.material or "Cu", segment.conductor or "")
+        if limit is None or device <= limit.max_ocpd_a:
+            continue
+        matched = matching_size(segment.material or "Cu", device, book)
+        message = (
+            f"{say_size(segment.conductor or '')} on a {say(device)} A device is lawful for cooling equipment; "
+            f"some authorities refuse it. {say_size(matched)} matches the device."
+            if matched
+            else f"{say_size(segment.conductor or '')} on a {say(device)} A device is lawful for cooling equipment."
+        )
+        fix = resize(spec, choice, matched, book, [index])
+        label = _make(matched, fix)
+        article = f"240.4(G), {limit.article}"
+        yield Remark("small-conductor-440", ("run", index, "conductor"), message, label, fix, article)
+
+
+def _make(size: str | None, fix: tuple[Edit, ...]) -> str | None:
+    return f"Make it {say_size(size)}" if size and fix else None
+
+
+def matching_size(material: Material, device_a: Decimal, book: Rulebook) -> str | None:
+    """The thinnest size that 240.4(D), or above 10 AWG its 60 °C ampacity, lets stand behind the device."""
+    for size in book.sizes_from(material):
+        limit = book.small_conductor(material, size)
+        carried = limit.max_ocpd_a if limit else book.ampacity_a(material, size, 60)
+        if carried is not None and carried >= device_a:
+            return size
+    return None
+
+
+def _grounding(spec: Spec, choice: Choice, book: Rulebook) -> Iterator[Remark]:
+    least, table = choice.grounding.least, choice.grounding.table
+    if least is None:
+        return
+    at = ("proposed", "egc")
+    if spec.proposed.egc and not book.not_thinner(spec.proposed.egc, than=least):
+        message = f"A {say_size(spec.proposed.egc)} grounding conductor is too small: {say_size(least)} is asked for."
+        yield Remark("egc-too-small", at, message, f"Make it {say_size(least)}", (Edit(at, least),))
+    if all(choice.sizes):
+        sizes = [size or "" for size in choice.sizes]
+        for index in factory_egc_too_small(spec, sizes, least, book):
+            message = (
+                f"The cable's own grounding conductor is {say_size(book.factory_egc(sizes[index]) or '')}; "
+                f"{say_size(least)} is asked for: use another wiring method, or a thinner conductor."
+            )
+            yield Remark("egc-too-small", ("run", index, "method"), message)
+    if table and not book.not_thinner(least, than=table) and not spec.proposed.egc:
+        message = f"{say_size(least)} is enough by the cap; the table's {say_size(table)} is advised."
+        yield Remark("egc-table-recommended", at, message, f"Make it {say_size(table)}", (Edit(at, table),))
+
+
+def _drop(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[Remark]:
+    pct, volts = choice.drop.pct, choice.drop.volts
+    if pct is None or volts is None:
+        lengths = spec.run and all(segment.length_ft is not None for segment in spec.run)
+        if lengths and load.running_a is not None and spec.supply.volts and spec.supply.phase and all(choice.sizes):
+            message = "The resistance of a conductor in the run is outside the table: the drop is not judged."
+            yield Remark("drop-out-of-table", ("run",), message)
+        return
+    fix = resize(spec, choice, choice.least, book)
+    label = _make(choice.least, fix)
+    words = f"{say(volts)} V, {say(pct)} % at {say(load.running_a or 0)} A"
+    if pct > choice.limit_pct:
+        message = f"The drop is {words}; {say(choice.limit_pct)} % is advised."
+        yield Remark("voltage-drop", ("run",), message, label, fix)
+    elif pct > choice.limit_pct * MARGINAL_FROM:
+        yield Remark("drop-marginal", ("run",), f"The drop is {words}: marginal against {say(choice.limit_pct)} %.")
+    allowed, supply = plate_range(spec.equipment.nameplate), exact(spec.supply.volts or 0)
+    if allowed and supply >= allowed.low > supply - volts:
+        message = (
+            f"Running, the unit would see {say(supply - volts)} V; its plate asks for {say(allowed.low)} V or more."
+        )
+        yield Remark("volts-at-unit", ("run",), message, label, fix)

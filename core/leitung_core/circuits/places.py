@@ -1,0 +1,83 @@
+"""Which wiring method may be where, and what a segment must tell (domain 1.2, step 7)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from decimal import Decimal
+
+from leitung_core.circuits.spec import Segment
+from leitung_core.findings import Edit, Path, Remark
+from leitung_core.rulebook import Rulebook
+from leitung_core.units import exact, say
+
+WET_PLACES = ("outdoor", "roof")
+HOT_PLACES = ("attic", "outdoor", "roof")
+WHIP_FT = Decimal(6)
+
+
+def judge_place(segment: Segment, at: Path, book: Rulebook) -> list[Remark]:
+    """What stands against this method in this place, and what is missing to judge it."""
+    return [*_missing(segment, at, book), *_wet(segment, at, book), *_whip(segment, at, book)]
+
+
+def _missing(segment: Segment, at: Path, book: Rulebook) -> Iterator[Remark]:
+    if segment.method is None:
+        message = "The wiring method is not known: no ampacity can be given."
+        yield Remark("method-missing", (*at, "method"), message)
+    if segment.place is None:
+        yield Remark("place-missing", (*at, "place"), "The place is not known: fitness for it cannot be judged.")
+    if segment.ambient_c is None:
+        message = "The ambient is not known; 30 °C was used. Enter the hottest it gets there."
+        yield Remark("ambient-missing", (*at, "ambient_c"), message)
+    if segment.place == "roof" and (
+        segment.sunlit is None or (segment.sunlit and segment.above_roof_in is None and segment.method != "XHHW-2")
+    ):
+        field = "sunlit" if segment.sunlit is None else "above_roof_in"
+        message = "Sun or height above the roof is not known; full sun close above the roof (+33 °C) was taken."
+        yield Remark("roof-sun-missing", (*at, field), message)
+    if segment.length_ft is None:
+        message = "The length is not known: the voltage drop cannot be judged."
+        yield Remark("length-missing", (*at, "length_ft"), message)
+    method = book.methods.get(segment.method or "")
+    if method and not method.is_cable:
+        if segment.raceway is None:
+            message = f"{segment.method} conductors need a raceway, and none is named."
+            label, raceway = ("Put it in LFNC", "LFNC") if segment.place in WET_PLACES else ("Put it in EMT", "EMT")
+            yield Remark("raceway-missing", (*at, "raceway"), message, label, (Edit((*at, "raceway"), raceway),))
+        elif segment.current_carrying is None:
+            message = "How many current-carrying conductors share the raceway is not known; no adjustment was made."
+            yield Remark("current-carrying-missing", (*at, "current_carrying"), message)
+
+
+def _wet(segment: Segment, at: Path, book: Rulebook) -> Iterator[Remark]:
+    if segment.place not in WET_PLACES:
+        return
+    method, raceway = book.methods.get(segment.method or ""), book.raceways.get(segment.raceway or "")
+    short = segment.length_ft is not None and exact(segment.length_ft) <= WHIP_FT
+    wet_raceway = "LFNC" if short else "PVC"
+    if method and method.wet == "no":
+        message = f"{method.name} may not be outdoors or in a wet place, in raceway or out of it."
+        edits: tuple[Edit, ...] = (Edit((*at, "method"), "THWN-2"), Edit((*at, "raceway"), wet_raceway))
+        if segment.current_carrying is None:
+            # A cable carries its own circuit alone; in the raceway that replaces it nothing else is planned.
+            edits = (*edits, Edit((*at, "current_carrying"), 3))
+        yield Remark("nm-wet", (*at, "method"), message, f"Make it THWN-2 in {wet_raceway}", edits)
+    if method and method.wet == "listed":
+        message = f"{method.name} outdoors must be marked for wet places: read it off the cable."
+        edits = (Edit((*at, "method"), "THWN-2"), Edit((*at, "raceway"), wet_raceway))
+        yield Remark("mc-wet", (*at, "method"), message, f"Make it THWN-2 in {wet_raceway}", edits)
+    if raceway and not raceway.wet and not (method and method.wet == "no"):
+        message = f"{raceway.name} may not be in a wet place."
+        edits = (Edit((*at, "raceway"), wet_raceway),)
+        yield Remark("raceway-wet", (*at, "raceway"), message, f"Make it {wet_raceway}", edits)
+
+
+def _whip(segment: Segment, at: Path, book: Rulebook) -> Iterator[Remark]:
+    raceway = book.raceways.get(segment.raceway or "")
+    if raceway and raceway.flexible and segment.length_ft is not None and exact(segment.length_ft) > WHIP_FT:
+        message = (
+            f"A flexible whip of {say(exact(segment.length_ft))} ft: keep it within 6 ft, or set the raceway hard."
+        )
+        hard = "PVC" if segment.place in WET_PLACES else "EMT"
+        edits = (Edit((*at, "raceway"), hard),)
+        yield Remark("whip-long", (*at, "raceway"), message, f"Make it {hard}", edits)

@@ -1,0 +1,43 @@
+"""The edits that give segments another conductor, with the grounding conductor kept lawful beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+
+from leitung_core.circuits.choose import Choice
+from leitung_core.circuits.grounding import grounding_conductor
+from leitung_core.circuits.spec import Spec
+from leitung_core.findings import Edit
+from leitung_core.rulebook import Rulebook
+
+
+def factory_egc_too_small(spec: Spec, sizes: list[str], least: str, book: Rulebook) -> list[int]:
+    """Indexes of the segments whose cable brings a grounding conductor thinner than `least`."""
+    found = []
+    for index, (segment, size) in enumerate(zip(spec.run, sizes, strict=True)):
+        method = book.methods.get(segment.method or "")
+        own = book.factory_egc(size) if method and method.factory_egc else None
+        if own and not book.not_thinner(own, than=least):
+            found.append(index)
+    return found
+
+
+def resize(
+    spec: Spec, choice: Choice, size: str | None, book: Rulebook, only: Collection[int] | None = None
+) -> tuple[Edit, ...]:
+    """Edits that set `size` on the segments in `only` (all where None).
+
+    None where a cable's own grounding conductor would then be too small: the cable is the wrong one for that size.
+    """
+    if size is None or choice.device_a is None:
+        return ()
+    chosen = range(len(spec.run)) if only is None else only
+    sizes = [size if index in chosen else (old or size) for index, old in enumerate(choice.sizes)]
+    thinnest = min(sizes, key=lambda s: book.sizes.index(s) if s in book.sizes else -1)
+    least = grounding_conductor(choice.device_a, thinnest, choice.before_drop, choice.material, book).least
+    if least is None or factory_egc_too_small(spec, sizes, least, book):
+        return ()
+    edits = tuple(Edit(("run", index, "conductor"), size) for index in chosen)
+    if spec.proposed.egc and not book.not_thinner(spec.proposed.egc, than=least):
+        edits = (*edits, Edit(("proposed", "egc"), least))
+    return edits

@@ -1,0 +1,64 @@
+"""How far an install has come: its station, what is next, and what it is stuck on."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from leitung_core.check import PlanResult
+from leitung_core.commissioning.judge import Verdict
+from leitung_core.commissioning.steps import StartUp
+from leitung_core.findings import Finding
+from leitung_core.plan.model import Plan
+
+Station = Literal["lines", "start-up", "handover", "signed"]
+
+
+class Progress(BaseModel):
+    """`rank` orders a board: stuck first, then what is nearest to its end, signed last."""
+
+    model_config = ConfigDict(frozen=True)
+
+    station: Station
+    next: str
+    stuck_on: str | None
+    rank: int
+
+
+def progress(
+    plan: Plan,
+    result: PlanResult,
+    startup: StartUp,
+    done: frozenset[str],
+    verdicts: dict[str, Verdict],
+    signed_revision: int | None,
+    revision: int,
+) -> Progress:
+    """The station of an install. `done`: keys of ticked steps; `verdicts`: the standing reading of each point."""
+    if signed_revision == revision:
+        return Progress(station="signed", next=f"Signed at revision {revision}", stuck_on=None, rank=90)
+    stops = [finding for finding in result.findings if finding.severity == "stop"]
+    if stops:
+        more = f" and {len(stops) - 1} more" if len(stops) > 1 else ""
+        return Progress(station="lines", next="Clear the stop on the line", stuck_on=stops[0].message + more, rank=10)
+    if not plan.circuits:
+        return Progress(station="lines", next="Draw the first line", stuck_on=None, rank=40)
+    blocking = [finding for finding in result.findings if _open(finding)]
+    if blocking:
+        return Progress(station="lines", next=blocking[0].message, stuck_on=None, rank=40)
+    wrong = [point for point in startup.readings if verdicts.get(point.key) == "outside"]
+    if wrong:
+        stuck = f"{wrong[0].text} reads outside what it should"
+        return Progress(station="start-up", next="Find out why, then measure again", stuck_on=stuck, rank=20)
+    left = [step.text for step in startup.steps if step.key not in done]
+    left += [point.text for point in startup.readings if point.key not in verdicts]
+    if left:
+        return Progress(station="start-up", next=left[0], stuck_on=None, rank=30)
+    what = "Sign the record" if signed_revision is None else f"Sign again: changed since revision {signed_revision}"
+    return Progress(station="handover", next=what, stuck_on=None, rank=25)
+
+
+def _open(finding: Finding) -> bool:
+    """Whether the line is not drawn to its end: something it needs is not known, or not chosen."""
+    return finding.code.endswith("-not-chosen") or (finding.severity == "warning" and finding.code.endswith("-missing"))

@@ -1,0 +1,167 @@
+"""Start-up of a plan (domain 5): lock-out, prove dead, before power, first energising, readings, with cautions."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from leitung_core.circuits.suitability import plate_range
+from leitung_core.panels.spaces import poles
+from leitung_core.plan.model import Circuit, Disconnect, Ocpd, Plan, Source, Unit
+from leitung_core.units import exact, say
+
+Phase = Literal["lock_out", "before_power", "energise", "readings"]
+PHASES: tuple[Phase, ...] = ("lock_out", "before_power", "energise", "readings")
+LIVE_PHASES: tuple[Phase, ...] = ("energise", "readings")
+QUALIFIED = (
+    "Qualified and licensed persons only. The adopted code, its local amendments and the local authority decide."
+)
+
+
+class _Frozen(BaseModel):
+    model_config = ConfigDict(frozen=True)
+
+
+class StartStep(_Frozen):
+    """Something to do and tick. `key` is stable: records refer to it."""
+
+    key: str
+    circuit: str
+    phase: Phase
+    text: str
+    caution: str | None = None
+
+
+class ReadingPoint(_Frozen):
+    """Something to measure. `low` and `high` bound what it should read; `basis` says why; None: cannot be judged."""
+
+    key: str
+    circuit: str
+    text: str
+    terminal_from: str
+    terminal_to: str
+    unit: Literal["V", "A"]
+    expected: float | None
+    low: float | None
+    high: float | None
+    basis: str
+
+
+class StartUp(_Frozen):
+    """The start-up of a whole plan, in the order of the work."""
+
+    steps: list[StartStep]
+    readings: list[ReadingPoint]
+
+
+def start_up(plan: Plan) -> StartUp:
+    """What to do and to measure for every circuit that has a unit and a source."""
+    steps: list[StartStep] = []
+    readings: list[ReadingPoint] = []
+    for circuit_id, circuit in plan.circuits.items():
+        unit, source = plan.equipment.get(circuit.equipment or ""), plan.sources.get(circuit.source or "")
+        if unit is None or source is None:
+            continue
+        steps += _steps(circuit_id, circuit, source)
+        readings += _readings(circuit_id, circuit, unit, source)
+    return StartUp(steps=steps, readings=readings)
+
+
+def _steps(circuit_id: str, circuit: Circuit, source: Source) -> list[StartStep]:
+    ocpd, disconnect = circuit.ocpd or Ocpd(), circuit.disconnect or Disconnect()
+    spaces = " and ".join(str(space) for space in ocpd.spaces or [])
+    panel = source.name or circuit.source or "the panel"
+    breaker = f"{say(exact(ocpd.rating_a))} A {ocpd.type or 'device'}" if ocpd.rating_a else "device"
+    where = f"{panel}, spaces {spaces}" if spaces else panel
+    pulled = "Open the disconnect and lock it" if disconnect.rating_a else "Open the means of disconnect and lock it"
+    rows: list[tuple[Phase, str, str, str | None]] = [
+        ("lock_out", "main-off", f"Main of {panel} off while its cover is open.",
+         "The line side of the main stays live with the main off."),
+        ("lock_out", "breaker-locked", f"The {breaker} in {where}: off, locked, tagged with your name.", None),
+        ("lock_out", "disconnect-open", f"{pulled}.", None),
+        ("lock_out", "meter-before", "Prove the meter on a source known to be live.", None),
+        ("lock_out", "dead", "Prove dead: every line to every other line, every line to ground.",
+         "Unknown is live. If a reading is in doubt, stop here."),
+        ("lock_out", "meter-after", "Prove the meter again on the live source.", None),
+        ("lock_out", "capacitors", "Wait as the unit's label says, then measure its capacitors before you reach in.",
+         "Capacitors hold a charge that can kill after the power is off."),
+        ("before_power", "torque", "Tighten every terminal with a calibrated tool to its marked value.", None),
+        ("before_power", "ground", "Grounding conductor continuous from panel to unit.", None),
+        ("before_power", "covers", "Covers on: panel, disconnect, unit.", None),
+        ("energise", "thermostat", "Thermostat off or at its minimum; nobody at the unit.",
+         "The unit may start by itself once it has power."),
+        ("energise", "main-on", f"Locks off by those who set them. Main of {panel} on.",
+         "Stand to the side of the panel."),
+        ("energise", "breaker-on", f"The {breaker} on, then the disconnect.", None),
+    ]  # fmt: skip
+    if any(segment.white_reidentified for _, segment in circuit.segments()):
+        rows.insert(8, ("before_power", "white", "White conductors re-identified at every termination.", None))
+    return [
+        StartStep(key=f"{circuit_id}.{key}", circuit=circuit_id, phase=phase, text=text, caution=caution)
+        for phase, key, text, caution in rows
+    ]
+
+
+def _readings(circuit_id: str, circuit: Circuit, unit: Unit, source: Source) -> list[ReadingPoint]:
+    """Line to line, line to ground, running current."""
+    rows = [_line_to_line(circuit_id, pair, unit, source) for pair in _pairs(source)]
+    rows += [_line_to_ground(circuit_id, line, source) for line in _lines(source)]
+    mca = unit.nameplate.mca_a if unit.nameplate else None
+    rows.append(
+        ReadingPoint(
+            key=f"{circuit_id}.running",
+            circuit=circuit_id,
+            text="Running current at full call, one line conductor",
+            terminal_from=f"{circuit_id}.disconnect.T1",
+            terminal_to=f"{circuit.equipment}.power.L1",
+            unit="A",
+            expected=None,
+            low=0.1 if mca else None,
+            high=mca,
+            basis="it draws current, and never above the marked MCA" if mca else "the plate's MCA is not known",
+        )
+    )
+    return rows
+
+
+def _pairs(source: Source) -> list[tuple[str, str]]:
+    return [("L1", "L2"), ("L2", "L3"), ("L3", "L1")] if source.phase == 3 else [("L1", "L2")]
+
+
+def _lines(source: Source) -> list[str]:
+    count = poles(source.volts, source.volts_to_ground, source.phase) or 2
+    return [f"L{number}" for number in range(1, count + 1)]
+
+
+def _line_to_line(circuit_id: str, pair: tuple[str, str], unit: Unit, source: Source) -> ReadingPoint:
+    allowed = plate_range(unit.nameplate)
+    first, second = pair
+    return ReadingPoint(
+        key=f"{circuit_id}.{first}-{second}",
+        circuit=circuit_id,
+        text=f"{first} to {second} at the disconnect",
+        terminal_from=f"{circuit_id}.disconnect.{first}",
+        terminal_to=f"{circuit_id}.disconnect.{second}",
+        unit="V",
+        expected=source.volts,
+        low=float(allowed.low) if allowed else None,
+        high=float(allowed.high) if allowed else None,
+        basis=allowed.source if allowed else "the plate's voltage is not known",
+    )
+
+
+def _line_to_ground(circuit_id: str, line: str, source: Source) -> ReadingPoint:
+    volts = source.volts_to_ground
+    return ReadingPoint(
+        key=f"{circuit_id}.{line}-G",
+        circuit=circuit_id,
+        text=f"{line} to ground at the disconnect",
+        terminal_from=f"{circuit_id}.disconnect.{line}",
+        terminal_to=f"{circuit_id}.disconnect.G",
+        unit="V",
+        expected=volts,
+        low=float(exact(volts) * exact("0.9")) if volts else None,
+        high=float(exact(volts) * exact("1.1")) if volts else None,
+        basis="the supply's volts to ground ± 10 %" if volts else "the supply's volts to ground are not known",
+    )

@@ -1,0 +1,161 @@
+"""Findings: what stands against a plan, in words, with its rule and the change that clears it.
+
+`CODES` is the one list of codes; `docs/findings.md` is generated from it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict
+
+Severity = Literal["stop", "warning", "note"]
+SEVERITIES: tuple[Severity, ...] = ("stop", "warning", "note")
+
+Path = tuple[str | int, ...]
+
+
+class Finding(BaseModel):
+    """One finding. `about` names the thing; `fix`, where there is one, is a JSON merge patch (RFC 7386)."""
+
+    model_config = ConfigDict(frozen=True)
+
+    code: str
+    severity: Severity
+    about: str
+    message: str
+    article: str
+    fix_label: str | None = None
+    fix: dict[str, Any] | None = None
+
+
+@dataclass(frozen=True)
+class Edit:
+    """One change of a fix, before it is written as a merge patch on the document at hand."""
+
+    path: Path
+    value: Any
+
+
+@dataclass(frozen=True)
+class Remark:
+    """A finding as a rule states it: on paths of the size document, whatever document is finally patched."""
+
+    code: str
+    about: Path
+    message: str
+    fix_label: str | None = None
+    edits: tuple[Edit, ...] = ()
+    article: str | None = None
+
+    @property
+    def severity(self) -> Severity:
+        return CODES[self.code].severity
+
+    @property
+    def cited(self) -> str:
+        return self.article or CODES[self.code].article
+
+
+@dataclass(frozen=True)
+class Code:
+    """What a code stands for: its severity, its article and one sentence for the list of findings."""
+
+    severity: Severity
+    article: str
+    text: str
+
+
+CODES: dict[str, Code] = {
+    "plate-mca-missing": Code(
+        "warning", "440.4(B)", "The plate's minimum circuit ampacity is not known; nothing can be sized."
+    ),
+    "plate-max-missing": Code(
+        "warning", "110.3(B)", "The plate's maximum fuse or breaker is not known; no device can be chosen."
+    ),
+    "plate-max-type-missing": Code(
+        "warning", "110.3(B)", "The plate's maximum is known, but not whether it is for a fuse, a breaker or either."
+    ),
+    "plate-contradiction": Code(
+        "stop", "110.3(B)", "The plate contradicts itself; read it again or ask the maker before buying anything."
+    ),
+    "supply-missing": Code("warning", "110.4", "The supply's voltage or phase is not known; fitness cannot be judged."),
+    "plate-volts-missing": Code("warning", "110.4", "The plate's voltage is not known; fitness cannot be judged."),
+    "supply-volts": Code("stop", "110.4", "The supply's voltage is outside what the plate allows."),
+    "supply-phase": Code("stop", "110.4", "The unit needs three phases and the supply has one."),
+    "single-phase-on-wye": Code(
+        "note", "110.4", "A single-phase unit on two legs of a three-phase supply: check its transformer tap."
+    ),
+    "ocpd-not-chosen": Code("note", "240.4", "No breaker or fuse has been chosen yet."),
+    "ocpd-type-missing": Code("warning", "110.3(B)", "Whether the device is a fuse or a breaker is not known."),
+    "ocpd-not-standard": Code("stop", "240.6(A)", "The rating is not a standard one."),
+    "ocpd-above-max": Code("stop", "110.3(B), 440.22(C)", "The device is above the maximum that the plate allows."),
+    "ocpd-below-min": Code("stop", "110.3(B)", "The device is below the minimum that the plate asks for."),
+    "ocpd-below-mca": Code("warning", "440.22(C)", "The device is below the current that the circuit must carry."),
+    "no-standard-device": Code(
+        "stop", "240.6(A), 440.22(C)", "No standard rating lies at or below the plate's maximum."
+    ),
+    "fuse-only": Code("stop", "110.3(B)", "The plate asks for fuses and a breaker alone is planned."),
+    "breaker-only": Code("stop", "110.3(B)", "The plate asks for a breaker and fuses are planned."),
+    "run-missing": Code("warning", "310.14", "The run is not known; no conductor can be chosen."),
+    "method-missing": Code("warning", "310.14", "The wiring method of a segment is not known."),
+    "place-missing": Code("warning", "300.9", "The place of a segment is not known: fitness for it cannot be judged."),
+    "ambient-missing": Code(
+        "warning", "310.15(B)", "The ambient temperature of a segment is not known; 30 °C was used."
+    ),
+    "roof-sun-missing": Code(
+        "warning", "310.15(B)(2)", "Sun or height above the roof is not known; full sun close above it was taken."
+    ),
+    "current-carrying-missing": Code(
+        "warning", "310.15(C)(1)", "How many current-carrying conductors share the raceway is not known."
+    ),
+    "length-missing": Code("warning", "215.2, 210.19", "A length is not known; the voltage drop cannot be judged."),
+    "ambient-too-hot": Code("stop", "310.15(B)(1)", "The conductor's insulation is not permitted at that temperature."),
+    "conductor-not-chosen": Code("note", "310.14", "No conductor has been chosen yet."),
+    "conductor-too-small": Code("stop", "440.4(B), 310.14", "A conductor carries less than the plate asks for."),
+    "no-conductor": Code("stop", "310.16", "No single conductor in the table is large enough for this run."),
+    "conductor-least": Code("note", "440.4(B)", "The conductor is the least that will do."),
+    "small-conductor-440": Code(
+        "note", "240.4(G)", "The device is above the small-conductor limit, as Article 440 allows; some refuse it."
+    ),
+    "egc-too-small": Code("stop", "250.122", "The grounding conductor is smaller than the rule asks."),
+    "egc-table-recommended": Code(
+        "note", "250.122(A)", "The grounding conductor is capped at the circuit conductor; the table size is advised."
+    ),
+    "voltage-drop": Code("note", "210.19, informational note", "The voltage drop is above the advised limit."),
+    "drop-marginal": Code("note", "210.19, informational note", "The voltage drop is close to the advised limit."),
+    "drop-out-of-table": Code("warning", "Chapter 9 Table 8", "The resistance is outside the table: drop not judged."),
+    "volts-at-unit": Code("warning", "110.3(B)", "The drop leaves the unit less than its plate allows."),
+    "nm-wet": Code("stop", "334.12(B)(4)", "Non-metallic cable may not be in wet or outdoor places."),
+    "mc-wet": Code("warning", "330.10(A)(11)", "Metal-clad cable outdoors must be marked for wet places."),
+    "raceway-missing": Code("warning", "300.3(A)", "Single conductors need a raceway, and none is named."),
+    "raceway-wet": Code("stop", "348.12(1)", "Flexible metal conduit may not be in wet places."),
+    "whip-long": Code("note", "356.12, workmanship", "The flexible whip is longer than 6 ft."),
+    "white-reidentify": Code(
+        "note", "200.7(C)(1)", "White is used as an ungrounded conductor: re-identify it at every termination."
+    ),
+    "disconnect-missing": Code("note", "440.14", "A disconnect within sight of the unit is to be provided."),
+    "disconnect-small": Code("stop", "440.12", "The disconnect is rated below 115 % of the load."),
+    "disconnect-out-of-sight": Code("stop", "440.14", "The disconnect is not within sight of the unit."),
+    "disconnect-sight-unknown": Code("note", "440.14", "Whether the disconnect is within sight is not recorded."),
+    "working-space": Code("stop", "110.26(A)", "The working space at the disconnect is too small."),
+    "receptacle-missing": Code("note", "210.63", "A receptacle within 25 ft for service is to be confirmed."),
+    "receptacle-far": Code("warning", "210.63", "No receptacle within 25 ft for service."),
+    "gfci-outdoor": Code(
+        "warning", "210.8(F)", "Ground-fault protection of a dwelling's outdoor outlet: ask the authority."
+    ),
+    "spaces-missing": Code("note", "408.4", "The circuit has no spaces in the panel yet."),
+    "spaces-count": Code("stop", "240.15(B)", "The number of spaces does not fit the number of poles."),
+    "spaces-legs": Code("stop", "240.15(B)", "The poles are not on neighbouring spaces of different legs."),
+    "space-taken": Code("stop", "408.4", "Another circuit has that space."),
+    "space-outside": Code("stop", "408.36", "The panel has no such space."),
+    "source-missing": Code("warning", "210.11", "The circuit has no source yet."),
+    "equipment-missing": Code("warning", "440.4(B)", "The circuit has no unit yet."),
+}
+
+
+def worst(findings: list[Finding] | tuple[Finding, ...]) -> Severity | None:
+    """The gravest severity among the findings, or None where there are none."""
+    present = {finding.severity for finding in findings}
+    return next((severity for severity in SEVERITIES if severity in present), None)

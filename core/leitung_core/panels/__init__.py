@@ -1,0 +1,1 @@
+"""Panels: which spaces a circuit has, and whether they fit."""

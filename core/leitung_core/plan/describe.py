@@ -1,0 +1,56 @@
+"""A change in words, for the history: `breaker 15 A, was 20 A`."""
+
+from __future__ import annotations
+
+from typing import Any
+
+MOST = 4
+_WORDS = {
+    "rating_a": "rating", "in_sight": "in sight", "distance_ft": "distance", "length_ft": "length",
+    "mca_a": "MCA", "max_ocpd_a": "maximum fuse or breaker", "min_ocpd_a": "minimum fuse or breaker",
+    "max_ocpd_type": "maximum is for",
+    "volts_min": "lowest volts", "volts_max": "highest volts", "ambient_c": "ambient",
+    "ocpd": "breaker", "egc": "grounding conductor", "nameplate": "plate", "white_reidentified": "white re-identified",
+    "terminations_c": "terminations", "current_carrying": "current-carrying conductors",
+    "receptacle_distance_ft": "receptacle distance", "voltage_drop_limit_pct": "drop limit",
+}  # fmt: skip
+_UNITS = {"a": "A", "ft": "ft", "in": "in", "c": "°C", "pct": "%", "v": "V"}
+_SILENT = ("circuits", "equipment", "sources", "run")
+
+
+def describe(before: dict[str, Any], patch: dict[str, Any]) -> str:
+    """One line for a merge patch against the document it was applied to."""
+    lines = [_line(path, old, new) for path, old, new in _leaves(before, patch, ())]
+    more = f", and {len(lines) - MOST} more" if len(lines) > MOST else ""
+    return (", ".join(lines[:MOST]) + more) or "nothing changed"
+
+
+def _leaves(before: Any, patch: Any, path: tuple[str, ...]) -> list[tuple[tuple[str, ...], Any, Any]]:
+    found = []
+    for name, value in patch.items():
+        old = before.get(name) if isinstance(before, dict) else None
+        if isinstance(value, dict) and isinstance(old, dict):
+            found += _leaves(old, value, (*path, name))
+        else:
+            found.append(((*path, name), old, value))
+    return found
+
+
+def _line(path: tuple[str, ...], old: Any, new: Any) -> str:
+    name = " ".join(_WORDS.get(part, part.replace("_", " ")) for part in path if part not in _SILENT)
+    if isinstance(new, dict):
+        return f"{name} added"
+    if new is None:
+        return f"{name} removed" if isinstance(old, dict) else f"{name} no longer known, was {_say(path[-1], old)}"
+    return f"{name} {_say(path[-1], new)}" + ("" if old is None else f", was {_say(path[-1], old)}")
+
+
+def _say(field: str, value: Any) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, (int, float)):
+        unit = _UNITS.get(field.rsplit("_", 1)[-1], "")
+        return f"{value:g} {unit}".strip()
+    if isinstance(value, list):
+        return " and ".join(str(item) for item in value)
+    return str(value)

@@ -1,0 +1,213 @@
+"""The rulebook: one edition of the code, answered from its tables. Outside a table it is None, never a guess."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from decimal import Decimal
+from functools import cache, cached_property
+from typing import Literal
+
+from leitung_core.errors import InputError, Problem
+from leitung_core.rulebook.tables import Table, read_table
+
+Material = Literal["Cu", "Al"]
+EDITIONS = ("us-2023",)
+
+
+@dataclass(frozen=True)
+class Method:
+    """A wiring method. `limit_c` caps the ampacity at that column; `starts_c` is where correction starts."""
+
+    name: str
+    starts_c: int
+    limit_c: int | None
+    wet: Literal["yes", "no", "listed"]
+    is_cable: bool
+    factory_egc: bool
+    article_ampacity: str
+
+
+@dataclass(frozen=True)
+class Raceway:
+    """A raceway. `egc`: whether it may itself be the grounding conductor."""
+
+    name: str
+    wet: bool
+    flexible: bool
+    egc: Literal["yes", "no", "limited"]
+
+
+@dataclass(frozen=True)
+class SmallConductor:
+    """The limit of 240.4(D) for one size."""
+
+    max_ocpd_a: Decimal
+    article: str
+
+
+class Rulebook:
+    """Look-ups of one edition. Sizes are texts as printed: "14", "1/0", "250"."""
+
+    def __init__(self, edition: str) -> None:
+        if edition not in EDITIONS:
+            raise InputError(
+                Problem("rulebook", edition, "this rulebook is not at hand", f"Use one of: {', '.join(EDITIONS)}.")
+            )
+        self.edition = edition
+
+    @cached_property
+    def _ampacities(self) -> dict[tuple[str, str], dict[int, Decimal]]:
+        return {
+            (row["material"], row["size"]): {column: Decimal(row[f"c{column}"]) for column in (60, 75, 90)}
+            for row in read_table("310_16").rows
+        }
+
+    @cached_property
+    def sizes(self) -> tuple[str, ...]:
+        """Every conductor size that the ampacity table has, thinnest first."""
+        return tuple(size for material, size in self._ampacities if material == "Cu")
+
+    def ampacity_a(self, material: Material, size: str, column_c: int) -> Decimal | None:
+        """Table 310.16, A, or None where the table does not have that size in that material."""
+        row = self._ampacities.get((material, size))
+        return row[column_c] if row else None
+
+    def ambient_factor(self, ambient_c: Decimal, column_c: int) -> Decimal | None:
+        """Table 310.15(B)(1)(1); None where the insulation is not permitted at that ambient.
+
+        Between two rows (30.5 °C) the hotter row counts.
+        """
+        for hottest_c, factors in self._ambient_rows:
+            if ambient_c <= hottest_c:
+                return factors[column_c]
+        return None
+
+    @cached_property
+    def _ambient_rows(self) -> tuple[tuple[Decimal, dict[int, Decimal | None]], ...]:
+        return tuple(
+            (
+                Decimal(row["t_max_C"]),
+                {column: Decimal(row[f"c{column}"]) if row[f"c{column}"] else None for column in (60, 75, 90)},
+            )
+            for row in read_table("310_15_B_1_1").rows
+        )
+
+    def adjustment(self, current_carrying: int) -> Decimal:
+        """Table 310.15(C)(1) as a factor; 1 for up to three current-carrying conductors."""
+        for row in read_table("310_15_C_1").rows:
+            if current_carrying >= int(row["ccc_min"]) and (
+                not row["ccc_max"] or current_carrying <= int(row["ccc_max"])
+            ):
+                return Decimal(row["percent"]) / 100
+        return Decimal(1)
+
+    def roof_adder_c(self, above_roof_in: Decimal, method: str) -> Decimal:
+        """310.15(B)(2), °C, for a raceway or cable in direct sun over a roof."""
+        (row,) = read_table("rooftop_310_15_B_2").rows
+        if method == row["exempt_method"] or above_roof_in >= Decimal(row["below_in"]):
+            return Decimal(0)
+        return Decimal(row["adder_c"])
+
+    @cached_property
+    def standard_ratings_a(self) -> tuple[Decimal, ...]:
+        """Table 240.6(A), A, ascending."""
+        return tuple(Decimal(row["rating_A"]) for row in read_table("240_6A").rows)
+
+    @cached_property
+    def disconnect_ratings_a(self) -> tuple[Decimal, ...]:
+        """Common disconnect ratings, A, ascending."""
+        return tuple(Decimal(row["rating_a"]) for row in read_table("disconnect_sizes").rows)
+
+    def small_conductor(self, material: Material, size: str) -> SmallConductor | None:
+        """240.4(D), or None for sizes above 10 AWG."""
+        return self._small_conductors.get((material, size))
+
+    @cached_property
+    def _small_conductors(self) -> dict[tuple[str, str], SmallConductor]:
+        return {
+            (row["material"], row["size"]): SmallConductor(Decimal(row["max_ocpd_A"]), f"240.4{row['para_2023']}")
+            for row in read_table("240_4D").rows
+        }
+
+    def egc_size(self, ocpd_a: Decimal, material: Material) -> str | None:
+        """Table 250.122, or None above 600 A."""
+        for row in read_table("250_122").rows:
+            if ocpd_a <= Decimal(row["ocpd_not_exceeding_A"]):
+                return row[material.lower()]
+        return None
+
+    def factory_egc(self, size: str) -> str | None:
+        """The grounding conductor inside a non-metallic cable of that size, or None where not known."""
+        return next((row["egc"] for row in read_table("nm_b_factory_egc").rows if row["size"] == size), None)
+
+    @cached_property
+    def _conductors(self) -> dict[tuple[str, str], dict[str, str]]:
+        return {(row["size"], row["construction"]): row for row in read_table("ch9_table8").rows}
+
+    def area_cmil(self, size: str) -> Decimal | None:
+        """Chapter 9 Table 8, circular mils; kcmil sizes are their own area."""
+        return self._areas_cmil.get(size)
+
+    @cached_property
+    def _areas_cmil(self) -> dict[str, Decimal]:
+        listed = {size: Decimal(row["cmil"]) for (size, _), row in self._conductors.items()}
+        return listed | {size: Decimal(size) * 1000 for size in self.sizes if size not in listed}
+
+    def ohm_per_kft(self, size: str, construction: str, material: Material) -> Decimal | None:
+        """Chapter 9 Table 8, ohm per 1000 ft at 75 °C (uncoated copper), or None outside the table."""
+        return self._resistances.get((material, size, construction))
+
+    @cached_property
+    def _resistances(self) -> dict[tuple[str, str, str], Decimal]:
+        columns: tuple[tuple[Material, str], ...] = (("Cu", "cu_uncoated"), ("Al", "al"))
+        return {
+            (material, size, construction): Decimal(row[column])
+            for (size, construction), row in self._conductors.items()
+            for material, column in columns
+        }
+
+    @cached_property
+    def methods(self) -> dict[str, Method]:
+        """The wiring methods by name."""
+        return {
+            row["method"]: Method(
+                row["method"],
+                int(row["starts_c"]),
+                int(row["limit_c"]) if row["limit_c"] else None,
+                row["wet"],  # type: ignore[arg-type]
+                row["kind"] == "cable",
+                row["factory_egc"] == "yes",
+                row["article_ampacity"],
+            )
+            for row in read_table("wiring_methods").rows
+        }
+
+    @cached_property
+    def raceways(self) -> dict[str, Raceway]:
+        """The raceways by name."""
+        return {
+            row["raceway"]: Raceway(row["raceway"], row["wet"] == "yes", row["flexible"] == "yes", row["egc"])  # type: ignore[arg-type]
+            for row in read_table("raceways").rows
+        }
+
+    def sizes_from(self, material: Material, least: str | None = None) -> Iterator[str]:
+        """Sizes in that material, thinnest first, from `least` on."""
+        start = self.sizes.index(least) if least in self.sizes else 0
+        return (size for size in self.sizes[start:] if (material, size) in self._ampacities)
+
+    def not_thinner(self, size: str, than: str) -> bool:
+        """Whether `size` is at least as large as `than`, by area."""
+        area, other = self.area_cmil(size), self.area_cmil(than)
+        return area is not None and other is not None and area >= other
+
+    def tables(self) -> tuple[Table, ...]:
+        """Every table of the edition, for display."""
+        names = ("310_16", "310_15_B_1_1", "310_15_C_1", "rooftop_310_15_B_2", "240_4D", "240_6A", "250_122")
+        return tuple(read_table(name) for name in (*names, "ch9_table8", "nm_b_factory_egc", "wiring_methods"))
+
+
+@cache
+def rulebook(edition: str) -> Rulebook:
+    """The rulebook of that edition. Raises InputError where it is not at hand."""
+    return Rulebook(edition)

@@ -1,0 +1,30 @@
+"""Exact arithmetic for entered figures, and figures as people say them.
+
+Figures arrive as binary floats. Every comparison of the trade is made on decimals, so that a tie is a tie:
+16.0 A times 125 % is 20 A and not a hair more.
+"""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+
+def exact(figure: float | int | str | Decimal) -> Decimal:
+    """The decimal that was typed: 0.1 is one tenth."""
+    return figure if isinstance(figure, Decimal) else Decimal(str(figure))
+
+
+def tidy(figure: Decimal | None, places: int = 6) -> float | None:
+    """A float for a result, rounded far below any meaning to drop the tail of a division."""
+    return None if figure is None else float(round(figure, places))
+
+
+def say(figure: Decimal | float | int, places: int = 1) -> str:
+    """The figure in words: 15, 12.65 to one place 12.7, 11.0 as 11."""
+    text = f"{exact(figure):.{places}f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def say_size(size: str) -> str:
+    """A conductor size in words: 12 AWG, 1/0 AWG, 250 kcmil."""
+    return f"{size} kcmil" if size.isdigit() and int(size) >= 250 else f"{size} AWG"

@@ -1,0 +1,123 @@
+"""Reading entered data into models, with messages that name the field, the value and the remedy."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, TypeVar
+
+import orjson
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
+
+from leitung_core.errors import InputError, Problem
+
+Model = TypeVar("Model", bound=BaseModel)
+
+# Bounds far outside any installation, so that a slip of the finger or a hostile file cannot get further.
+Positive = Annotated[float, Field(strict=True, gt=0, le=1_000_000, allow_inf_nan=False)]
+NotNegative = Annotated[float, Field(strict=True, ge=0, le=1_000_000, allow_inf_nan=False)]
+Celsius = Annotated[float, Field(strict=True, ge=-60, le=150, allow_inf_nan=False)]
+Count = Annotated[int, Field(strict=True, ge=1, le=1000)]
+# Control characters have no place in a name, and PostgreSQL cannot hold a zero byte.
+Text = Annotated[
+    str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True, pattern=r"^[^\x00-\x1f\x7f]*$")
+]
+Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,31}$")]
+
+
+class Entered(BaseModel):
+    """A model of entered data: unknown fields are refused, and absent means not known yet."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+# No plan or size document nests nearly as deep.
+MAX_DEPTH = 40
+
+
+def parse_json(raw: bytes, name: str) -> Any:
+    """The JSON in `raw`. Raises InputError where it is not strict JSON, or nests deeper than any document here."""
+    try:
+        data = orjson.loads(raw)
+    except orjson.JSONDecodeError as error:
+        where = f"line {error.lineno}, column {error.colno}"
+        raise InputError(
+            Problem(name, where, "is not readable JSON there", "Correct it, or export it again.")
+        ) from None
+    if _depth(data) > MAX_DEPTH:
+        raise InputError(Problem(name, "…", f"nests deeper than {MAX_DEPTH} levels", "Name a plan or size document."))
+    return data
+
+
+def _depth(value: Any) -> int:
+    """How deep the value nests. Iterative, so that a hostile file cannot exhaust the stack."""
+    deepest, queue = 0, [(value, 0)]
+    while queue:
+        item, level = queue.pop()
+        deepest = max(deepest, level)
+        children = item.values() if isinstance(item, dict) else item if isinstance(item, list) else ()
+        queue.extend((child, level + 1) for child in children)
+    return deepest
+
+
+def read(model: type[Model], data: Any, root: str = "") -> Model:
+    """`data` as `model`. Raises InputError with one Problem for each field that does not fit (at most 20)."""
+    try:
+        return model.model_validate(data)
+    except ValidationError as error:
+        seen: dict[str, Problem] = {}
+        for detail in error.errors(include_url=False):
+            problem = _problem(dict(detail), root)
+            seen.setdefault(problem.field, problem)
+        raise InputError(*list(seen.values())[:20]) from None
+
+
+def _problem(detail: dict[str, Any], root: str) -> Problem:
+    kind, context = detail["type"], detail.get("ctx", {})
+    field = ".".join(str(part) for part in (root, *detail["loc"]) if part not in ("", "[key]")) or "document"
+    message, remedy = _SENTENCES.get(kind, (detail["msg"].lower(), "Correct the value, or leave it out if not known."))
+    value = None if kind == "missing" else shorten(detail["input"])
+    return Problem(field, value, message.format(**context), remedy.format(**context))
+
+
+def shorten(value: Any) -> Any:
+    """A value short enough to stand in a message."""
+    if isinstance(value, (int, float, bool)) or value is None:
+        # A whole number of any length would otherwise travel through the message.
+        return value if not isinstance(value, int) or abs(value) < 10**18 else f"{str(value)[:20]}…"
+    text = value if isinstance(value, str) else type(value).__name__
+    return text if len(text) <= 60 else text[:59] + "…"
+
+
+_LEAVE = "Leave it out if it is not known."
+_SENTENCES: dict[str, tuple[str, str]] = {
+    "missing": ("this is needed", "Add it."),
+    "extra_forbidden": ("no such field here", "Take it out, or correct its name."),
+    "greater_than": ("must be above {gt}", "Type a figure above {gt}. " + _LEAVE),
+    "greater_than_equal": ("must not be below {ge}", "Type {ge} or more. " + _LEAVE),
+    "less_than_equal": ("must not be above {le}", "Type {le} or less. " + _LEAVE),
+    "float_type": ("must be a number", "Type a number without its unit. " + _LEAVE),
+    "float_parsing": ("must be a number", "Type a number without its unit. " + _LEAVE),
+    "finite_number": ("must be a finite number", "Type an ordinary number. " + _LEAVE),
+    "int_type": ("must be a whole number", "Type a whole number. " + _LEAVE),
+    "int_parsing": ("must be a whole number", "Type a whole number. " + _LEAVE),
+    "int_from_float": ("must be a whole number", "Type a whole number. " + _LEAVE),
+    "int_parsing_size": ("is too large", "Type a smaller number. " + _LEAVE),
+    "bool_type": ("must be yes or no", "Give true or false. " + _LEAVE),
+    "bool_parsing": ("must be yes or no", "Give true or false. " + _LEAVE),
+    "string_type": ("must be text", "Type a text. " + _LEAVE),
+    "string_too_long": ("is too long", "Use at most {max_length} characters."),
+    "string_too_short": ("is empty", "Type a text. " + _LEAVE),
+    "string_pattern_mismatch": (
+        "has characters that may not stand here",
+        "Names take ordinary characters; ids take letters, digits, - and _, at most 32.",
+    ),
+    "literal_error": ("is none of the known values", "Use one of: {expected}. " + _LEAVE),
+    "dict_type": ("must be a group of named things", "Give an object, in braces."),
+    "model_type": ("must be a group of named fields", "Give an object, in braces."),
+    "model_attributes_type": ("must be a group of named fields", "Give an object, in braces."),
+    "list_type": ("must be a list", "Give a list, in brackets."),
+    "too_long": ("has too many entries", "Use at most {max_length}."),
+    "date_from_datetime_parsing": ("is not a date", "Write it as 2026-11-25. " + _LEAVE),
+    "date_parsing": ("is not a date", "Write it as 2026-11-25. " + _LEAVE),
+    "date_type": ("is not a date", "Write it as 2026-11-25. " + _LEAVE),
+    "value_error": ("{error}", "Correct the value. " + _LEAVE),
+}

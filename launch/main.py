@@ -1,0 +1,128 @@
+"""The commands of `./leitung`."""
+
+from __future__ import annotations
+
+import fcntl
+import sys
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+
+from launch import checks, server
+from launch.common import PYTHON, ROOT, STATE, Stopped, become, environment, run
+from launch.packages import python_environment
+from launch.postgres import start_project_cluster
+
+USAGE = """Leitung: plan, check and record the electrical package of HVAC installs.
+
+  ./leitung start [--port N]         set up what is missing, serve on loopback with demo data
+  ./leitung stop                     end what start started
+  ./leitung test [PYTEST ARGUMENTS]  every check; with arguments only pytest with them
+  ./leitung check PLAN [--json]      check a plan file; exit 1 on a stop
+  ./leitung size FILE|- [--json]     size one circuit; exit 1 on a stop
+  ./leitung benchmark                print the measured figures
+  ./leitung screenshots              make docs/screenshots again
+  ./leitung generate                 write the generated files again: API schema and types, docs/findings.md
+"""
+
+
+@contextmanager
+def _alone() -> Iterator[None]:
+    """One set-up at a time: two would install over each other."""
+    STATE.mkdir(parents=True, exist_ok=True)
+    with (STATE / "lock").open("w") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            raise Stopped("Another ./leitung command is setting up here. Wait for it to end, then try again.") from None
+        yield
+
+
+def _start(arguments: Sequence[str]) -> int:
+    port = server.DEFAULT_PORT
+    if arguments:
+        if len(arguments) != 2 or arguments[0] != "--port" or not arguments[1].isdigit():
+            raise Stopped("Use: ./leitung start [--port N]")
+        port = int(arguments[1])
+        if not 1024 <= port <= 65535:
+            raise Stopped(f"{port} cannot be used: choose a port from 1024 to 65535.")
+    with _alone():
+        server.start(port)
+    return 0
+
+
+def _stop(arguments: Sequence[str]) -> int:
+    server.stop()
+    return 0
+
+
+def _test(arguments: Sequence[str]) -> int:
+    with _alone():
+        return checks.test(arguments)
+
+
+def _core(command: str) -> Callable[[Sequence[str]], int]:
+    def call(arguments: Sequence[str]) -> int:
+        with _alone_if_needed():
+            python_environment("base")
+        become([PYTHON, "-m", "leitung_cli.main", command, *arguments])
+
+    return call
+
+
+@contextmanager
+def _alone_if_needed() -> Iterator[None]:
+    """Reading commands wait for nobody once the environment stands."""
+    if PYTHON.exists():
+        yield
+        return
+    with _alone():
+        yield
+
+
+def _script(path: str) -> Callable[[Sequence[str]], int]:
+    def call(arguments: Sequence[str]) -> int:
+        with _alone():
+            checks.set_up()
+        become([PYTHON, ROOT / path, *arguments])
+
+    return call
+
+
+def _generate(arguments: Sequence[str]) -> int:
+    with _alone():
+        python_environment("dev")
+        start_project_cluster()
+        run([PYTHON, ROOT / "server" / "manage.py", "generate"], env=environment())
+        run(["npm", "run", "--silent", "api"], cwd=ROOT / "web")
+    return 0
+
+
+COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
+    "start": _start,
+    "stop": _stop,
+    "test": _test,
+    "check": _core("check"),
+    "size": _core("size"),
+    "benchmark": _script("benchmarks/run.py"),
+    "screenshots": _script("scripts/screenshots.py"),
+    "generate": _generate,
+}
+
+
+def main(arguments: Sequence[str]) -> None:
+    """Run one command. Exit code 3 where the machine is not ready, with the reason."""
+    name = arguments[0] if arguments else "help"
+    if name not in COMMANDS:
+        known = name in ("help", "--help", "-h")
+        print(USAGE if known else f"There is no command {name!r}.\n\n{USAGE}", file=sys.stdout if known else sys.stderr)
+        raise SystemExit(0 if known else 2)
+    try:
+        raise SystemExit(COMMANDS[name](arguments[1:]))
+    except Stopped as stopped:
+        print(f"\n{stopped}", file=sys.stderr)
+    except OSError as error:
+        what = "The disk is full: make room" if error.errno == 28 else f"{error}: see to it"
+        print(f"\n{what}, then run the same command again. What was done before is kept.", file=sys.stderr)
+    except KeyboardInterrupt:
+        print("\nInterrupted. The same command goes on from here.", file=sys.stderr)
+    raise SystemExit(3)

@@ -1,0 +1,144 @@
+"""A PostgreSQL of the project's own: its data directory, its port on loopback, its password."""
+
+from __future__ import annotations
+
+import os
+import pwd
+import secrets
+import shutil
+import socket
+import subprocess
+from pathlib import Path
+
+from launch.common import STATE, check_disk, fail, read_config, run, write_config
+from launch.packages import postgres_bin
+
+FIRST_PORT = 55432
+SYSTEM_USER = "postgres"
+
+
+def port_is_free(port: int) -> bool:
+    """Whether nobody listens on that port of the loopback."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+        return True
+
+
+def free_port(first: int = FIRST_PORT) -> int:
+    """The first free port from `first` on."""
+    return next(port for port in range(first, first + 500) if port_is_free(port))
+
+
+class Cluster:
+    """One database cluster in one directory. PostgreSQL refuses root, so as root it runs as its own system user."""
+
+    def __init__(self, folder: Path, port: int | None = None) -> None:
+        self.folder, self.data, self.log = folder, folder / "data", folder / "server.log"
+        self.port = port
+        self.as_root = os.geteuid() == 0
+        programs = postgres_bin()
+        if programs is None:
+            fail("PostgreSQL is missing. Have an administrator run: apt-get install postgresql")
+        self.bin = programs
+
+    def _command(self, *parts: str | Path) -> list[str]:
+        prefix = ["runuser", "-u", SYSTEM_USER, "--"] if self.as_root else []
+        return [*prefix, *(str(part) for part in parts)]
+
+    def create(self, password: str) -> None:
+        """Create the cluster; a half-made one from an interrupted set-up is begun anew."""
+        partial = self.folder / "data.partial"
+        shutil.rmtree(partial, ignore_errors=True)
+        self.folder.mkdir(parents=True, exist_ok=True)
+        secret = self.folder / "password"
+        secret.write_text(password)
+        secret.chmod(0o600)
+        if self.as_root:
+            user = pwd.getpwnam(SYSTEM_USER)
+            for path in (self.folder, secret):
+                os.chown(path, user.pw_uid, user.pw_gid)
+        self.folder.chmod(0o700)
+        try:
+            options = ["--username=leitung", f"--pwfile={secret}", "--auth=scram-sha-256", "--data-checksums"]
+            run(
+                self._command(self.bin / "initdb", "-D", partial, "--encoding=UTF8", "--locale=C.UTF-8", *options),
+                cwd="/",
+            )
+        finally:
+            secret.unlink(missing_ok=True)
+        partial.rename(self.data)
+
+    def running(self) -> bool:
+        """Whether this cluster's server runs."""
+        status = self._command(self.bin / "pg_ctl", "-D", self.data, "status")
+        return subprocess.run(status, cwd="/", capture_output=True).returncode == 0
+
+    def start(self) -> None:
+        """Start the server and wait until it answers; after a crash it recovers by itself."""
+        options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60"
+        start = [self.bin / "pg_ctl", "-D", self.data, "-w", "-t", "60", "-l", self.log, "-o", options, "start"]
+        done = subprocess.run(
+            self._command(*start),
+            cwd="/",
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
+        if done.returncode:
+            tail = "\n".join(self.log.read_text(errors="replace").splitlines()[-8:]) if self.log.exists() else ""
+            fail(f"PostgreSQL did not start. Your data is untouched in {self.data}. Its last words:\n{tail}")
+
+    def stop(self, mode: str = "fast") -> None:
+        """Stop the server."""
+        subprocess.run(
+            self._command(self.bin / "pg_ctl", "-D", self.data, "-w", "-m", mode, "stop"), cwd="/", capture_output=True
+        )
+
+
+def _folder() -> Path:
+    """Where the data lives: the state directory, unless PostgreSQL's user could not enter it."""
+    if os.geteuid() == 0:
+        for parent in [STATE, *STATE.parents]:
+            if parent.exists() and not parent.stat().st_mode & 0o001:
+                return Path("/var/lib/leitung") / str(STATE).strip("/").replace("/", "-")
+    return STATE / "postgres"
+
+
+def project_cluster() -> Cluster:
+    """The project's cluster, created on first use, with its place in config.json."""
+    config = read_config()
+    database = config.get("database", {})
+    folder = Path(database["folder"]) if "folder" in database else _folder()
+    cluster = Cluster(folder, database.get("port"))
+    if not cluster.data.exists():
+        check_disk()
+        password = secrets.token_urlsafe(24)
+        cluster.create(password)
+        database = {"host": "127.0.0.1", "name": "leitung", "user": "leitung", "password": password}
+        write_config(
+            {**config, "database": {**database, "folder": str(folder)}, "secret_key": secrets.token_urlsafe(48)}
+        )
+    elif not database.get("password"):
+        fail(
+            f"{cluster.data} holds a database, but config.json with its password is gone. "
+            "Restore it, or move the data away."
+        )
+    return cluster
+
+
+def start_project_cluster() -> tuple[Cluster, bool]:
+    """The running project cluster, and whether this call started it."""
+    cluster = project_cluster()
+    if cluster.running():
+        return cluster, False
+    config = read_config()
+    port = config["database"].get("port")
+    cluster.port = port if port and port_is_free(port) else free_port()
+    config["database"]["port"] = cluster.port
+    write_config(config)
+    cluster.start()
+    return cluster, True

@@ -1,0 +1,156 @@
+"""The web server: started in the background, found again by its process id and start time, stopped by it."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import subprocess
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+from typing import Any
+
+from launch.common import PYTHON, ROOT, STATE, environment, fail, read_config, run, step, write
+from launch.packages import RUN_NEEDS, debian, python_environment, web_build
+from launch.postgres import Cluster, port_is_free, start_project_cluster
+
+RUN_FILE = STATE / "run" / "server.json"
+LOG = STATE / "log" / "server.log"
+DEFAULT_PORT = 8420
+WORKERS, THREADS = 2, 4
+
+
+def _started_at(pid: int) -> str | None:
+    """The start time of a process, so that a reused number is not taken for ours."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[19]
+    except (OSError, IndexError):
+        return None
+
+
+def running() -> dict[str, Any] | None:
+    """The running server of this project, or None; a stale file is removed."""
+    try:
+        found = dict(json.loads(RUN_FILE.read_text()))
+    except (OSError, ValueError):
+        return None
+    if _started_at(found["pid"]) == found["started_at"]:
+        return found
+    RUN_FILE.unlink(missing_ok=True)
+    return None
+
+
+def serve(port: int) -> int:
+    """Start the server on that port of the loopback; its process id."""
+    LOG.parent.mkdir(parents=True, exist_ok=True)
+    RUN_FILE.parent.mkdir(parents=True, exist_ok=True)
+    command = [PYTHON, "-m", "gunicorn", "config.wsgi", "--chdir", ROOT / "server", "--bind", f"127.0.0.1:{port}"]
+    command += [
+        "--workers",
+        str(WORKERS),
+        "--threads",
+        str(THREADS),
+        "--timeout",
+        "60",
+        "--graceful-timeout",
+        "10",
+        "--no-control-socket",
+    ]
+    with LOG.open("ab") as log:
+        process = subprocess.Popen(
+            [str(part) for part in command],
+            env=environment(),
+            cwd=ROOT,
+            stdin=subprocess.DEVNULL,
+            stdout=log,
+            stderr=log,
+            start_new_session=True,
+        )
+    write(RUN_FILE, json.dumps({"pid": process.pid, "started_at": _started_at(process.pid), "port": port}))
+    for _ in range(150):
+        if process.poll() is not None:
+            break
+        if answers(port):
+            return process.pid
+        time.sleep(0.1)
+    tail = "\n".join(LOG.read_text(errors="replace").splitlines()[-8:])
+    fail(f"The server did not come up. Nothing was lost. The last lines of {LOG}:\n{tail}")
+
+
+def answers(port: int) -> bool:
+    """Whether Leitung answers on that port."""
+    try:
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/session", timeout=5) as answer:
+            return b"csrf_token" in answer.read()
+    except (urllib.error.URLError, OSError):
+        return False
+
+
+def start(port: int) -> None:
+    """Set up what is missing and serve."""
+    found = running()
+    if found and answers(found["port"]):
+        _welcome(found["port"], "Leitung is running already.")
+        return
+    if found:
+        _end(found["pid"])
+    if not port_is_free(port):
+        fail(
+            f"Port {port} of this machine is taken by another program. Nothing was changed.\n"
+            f"Free it, or start on another one: ./leitung start --port {port + 1}"
+        )
+    print("Leitung", flush=True)
+    debian(RUN_NEEDS)
+    python_environment("base")
+    web_build()
+    with step("Database"):
+        start_project_cluster()
+        run([PYTHON, ROOT / "server" / "manage.py", "prepare"], env=environment())
+    with step("Server"):
+        serve(port)
+    _welcome(port, "Ready.")
+
+
+def _welcome(port: int, text: str) -> None:
+    print(f"\n{text}\n  Open     http://127.0.0.1:{port}\n  Sign in  i.tarn, password copper-line-14 (demo data)")
+    print("  Stop     ./leitung stop", flush=True)
+
+
+def stop() -> None:
+    """End the server and the database that `start` started, and nothing else."""
+    found = running()
+    if found:
+        _end(found["pid"])
+        print("Server stopped.")
+    else:
+        print("No server of this project was running.")
+    database = read_config().get("database", {})
+    if "folder" in database:
+        cluster = Cluster(Path(database["folder"]), database.get("port"))
+        if cluster.data.exists() and cluster.running():
+            cluster.stop()
+            print("Database stopped; its data is kept.")
+
+
+def _end(pid: int) -> None:
+    """End the server and wait for it; by force after ten seconds."""
+    for sign, patience in ((signal.SIGTERM, 100), (signal.SIGKILL, 30)):
+        try:
+            os.kill(pid, sign)
+        except ProcessLookupError:
+            break
+        for _ in range(patience):
+            if _started_at(pid) is None or _zombie(pid):
+                RUN_FILE.unlink(missing_ok=True)
+                return
+            time.sleep(0.1)
+    RUN_FILE.unlink(missing_ok=True)
+
+
+def _zombie(pid: int) -> bool:
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0] == "Z"
+    except OSError:
+        return True

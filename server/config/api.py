@@ -1,0 +1,50 @@
+"""The API: one router per app, strict JSON, problem+json errors."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import orjson
+from accounts.api import router as accounts
+from django.http import HttpRequest
+from documents.api import router as documents
+from installs.api import router as installs
+from leitung_core.validation import parse_json
+from ninja import NinjaAPI
+from ninja.parser import Parser
+from ninja.renderers import BaseRenderer
+from ninja.responses import NinjaJSONEncoder
+from ninja.security import SessionAuth
+from records.api import router as records
+
+from config.problems import register
+
+
+class StrictParser(Parser):
+    """Bodies by the core's strict reader: bad JSON and hostile nesting become a message."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        return parse_json(request.body, "body")
+
+
+class Renderer(BaseRenderer):
+    media_type = "application/json"
+
+    def render(self, request: HttpRequest, data: Any, *, response_status: int) -> bytes:
+        return orjson.dumps(data, default=NinjaJSONEncoder().default, option=orjson.OPT_NON_STR_KEYS)
+
+
+api = NinjaAPI(
+    title="Leitung",
+    version="1",
+    auth=SessionAuth(csrf=True),
+    parser=StrictParser(),
+    renderer=Renderer(),
+    docs_url=None,
+    openapi_url="/openapi.json",
+)
+register(api)
+api.add_router("", accounts)
+api.add_router("", installs)
+api.add_router("", records)
+api.add_router("", documents)

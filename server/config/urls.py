@@ -1,0 +1,8 @@
+"""Routes: the API, and the web application for everything else."""
+
+from django.urls import path, re_path
+
+from config.api import api
+from config.views import web
+
+urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|assets/).*$", web)]

@@ -1,0 +1,29 @@
+"""The printed lines: the very drawing of the screen, rendered by Node.js from the built front end."""
+
+from __future__ import annotations
+
+import subprocess
+
+import orjson
+from config.problems import Refused
+from django.conf import settings
+from installs.actions import State
+
+PROGRAM = settings.ROOT / "web" / "dist-print" / "print.js"
+
+
+def draw_lines(found: State, width: int) -> dict[str, str]:
+    """One SVG by circuit, `width` px wide. Raises a refusal where the drawing program is missing or fails."""
+    data = {
+        "document": found.plan.model_dump(mode="json", exclude_none=True),
+        "result": found.result.model_dump(mode="json", exclude_none=True),
+        "width": width,
+    }
+    try:
+        done = subprocess.run(
+            ["node", str(PROGRAM)], input=orjson.dumps(data), capture_output=True, timeout=20, check=True
+        )
+    except (OSError, subprocess.SubprocessError) as error:
+        detail = "The drawing could not be made; the record itself is untouched. Run ./leitung start again."
+        raise Refused(503, "drawing", detail) from error
+    return {entry["id"]: entry["svg"] for entry in orjson.loads(done.stdout)}

@@ -1,0 +1,169 @@
+"""Changes to installs as named actions: create, change, undo, redo. Endpoints only call these."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from accounts.models import User
+from config.problems import Refused, not_found
+from django.db import transaction
+from django.utils import timezone
+from leitung_core.check import PlanResult, check_plan
+from leitung_core.errors import InputError, PatchConflict, Problem
+from leitung_core.plan.describe import describe
+from leitung_core.plan.model import Plan, dump_plan, read_plan
+from leitung_core.plan.patch import clash, diff, merge, touched
+
+from installs.board import refresh
+from installs.models import Install, PlanRevision
+
+Kind = PlanRevision.Kind
+
+
+@dataclass(frozen=True)
+class State:
+    """An install with its plan as it stands, and what is computed from it."""
+
+    install: Install
+    plan: Plan
+    document: dict[str, Any]
+    result: PlanResult
+
+
+def find(user: User, install_id: UUID, lock: bool = False) -> Install:
+    """The install, if it is of this person's company. Raises a refusal otherwise, the same as for none at all."""
+    rows = Install.objects.filter(company_id=user.company_id, id=install_id)
+    install = (rows.select_for_update() if lock else rows).first()
+    if install is None:
+        raise not_found()
+    return install
+
+
+def state(install: Install) -> State:
+    """The newest revision, checked."""
+    document = PlanRevision.objects.values_list("document", flat=True).get(install=install, number=install.revision)
+    plan = read_plan(document)
+    return State(install, plan, document, check_plan(plan))
+
+
+@transaction.atomic
+def create(user: User, document: dict[str, Any], summary: str) -> State:
+    """A new install from a plan document."""
+    plan = read_plan(document)
+    result, document = check_plan(plan), dump_plan(plan)
+    install = Install(company_id=user.company_id, rank=0, changed_at=timezone.now())
+    install.save()
+    PlanRevision.objects.create(
+        company_id=user.company_id,
+        install=install,
+        number=1,
+        kind=Kind.CREATE,
+        document=document,
+        patch={},
+        inverse={},
+        summary=summary,
+        author=user,
+    )
+    refresh(install, plan, result)
+    return State(install, plan, document, result)
+
+
+@transaction.atomic
+def change(user: User, install_id: UUID, base: int, patch: dict[str, Any]) -> State:
+    """Apply a merge patch made against revision `base` to the newest one.
+
+    Raises PatchConflict where it touches an element that another change has touched since, InputError where the
+    result is no plan.
+    """
+    install = find(user, install_id, lock=True)
+    if not 1 <= base <= install.revision:
+        problem = Problem("base_revision", base, "there is no such revision", f"The newest is {install.revision}.")
+        raise InputError(problem)
+    current = state(install)
+    mine = diff(current.document, merge(current.document, patch))
+    since = PlanRevision.objects.filter(install=install, number__gt=base)
+    both = clash(touched(mine), frozenset().union(*(touched(row) for row in since.values_list("patch", flat=True))))
+    if both:
+        raise PatchConflict(both)
+    return _append(user, current, patch, Kind.EDIT, None)
+
+
+def _append(user: User, current: State, patch: dict[str, Any], kind: str, of: int | None) -> State:
+    plan = read_plan(merge(current.document, patch))
+    document = dump_plan(plan)
+    if document == current.document:
+        return current
+    result = check_plan(plan)
+    install = current.install
+    install.revision += 1
+    real = diff(current.document, document)
+    PlanRevision.objects.create(
+        company_id=install.company_id,
+        install=install,
+        number=install.revision,
+        kind=kind,
+        of=of,
+        document=document,
+        patch=real,
+        inverse=diff(document, current.document),
+        summary=describe(current.document, real)[:1000],
+        author=user,
+    )
+    refresh(install, plan, result)
+    return State(install, plan, document, result)
+
+
+@dataclass(frozen=True)
+class Stacks:
+    """Revision numbers that this person may undo and redo, the next one last."""
+
+    undo: list[int]
+    redo: list[int]
+
+
+def stacks(user: User, install: Install) -> Stacks:
+    """Replay this person's own changes: each takes back their own, never another's."""
+    undo: list[int] = []
+    redo: list[int] = []
+    rows = PlanRevision.objects.filter(install=install, author=user).order_by("number")
+    for number, kind, of in rows.values_list("number", "kind", "of"):
+        if kind == Kind.EDIT:
+            undo.append(number)
+            redo.clear()
+        elif kind == Kind.UNDO:
+            undo.remove(of)
+            redo.append(of)
+        elif kind == Kind.REDO:
+            redo.remove(of)
+            undo.append(of)
+    return Stacks(undo, redo)
+
+
+@transaction.atomic
+def step_back(user: User, install_id: UUID) -> State:
+    """Undo this person's last change that still stands."""
+    return _replay(user, install_id, Kind.UNDO)
+
+
+@transaction.atomic
+def step_forward(user: User, install_id: UUID) -> State:
+    """Bring back the last change that this person took back."""
+    return _replay(user, install_id, Kind.REDO)
+
+
+def _replay(user: User, install_id: UUID, kind: str) -> State:
+    install = find(user, install_id, lock=True)
+    found = stacks(user, install)
+    stack = found.undo if kind == Kind.UNDO else found.redo
+    if not stack:
+        raise Refused(409, "nothing-left", "There is nothing of yours left to take back or bring back here.")
+    target = PlanRevision.objects.get(install=install, number=stack[-1])
+    # What others changed since on the same element must not be lost; own revisions nest and cancel out.
+    others = PlanRevision.objects.filter(install=install, number__gt=target.number).exclude(author=user)
+    patch = target.inverse if kind == Kind.UNDO else target.patch
+    both = clash(touched(patch), frozenset().union(*(touched(row) for row in others.values_list("patch", flat=True))))
+    if both:
+        raise PatchConflict(both)
+    return _append(user, state(install), patch, kind, target.number)

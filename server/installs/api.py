@@ -1,0 +1,240 @@
+"""Installs: the board, the plan with its results, changes, undo, history, quick sizing."""
+
+from __future__ import annotations
+
+import base64
+import binascii
+from datetime import datetime
+from typing import Annotated, Any, Literal
+from uuid import UUID
+
+from accounts.models import User
+from accounts.roles import PLAN, allow, person
+from config.problems import Refused, problem
+from django.db.models import Q
+from django.http import HttpRequest, HttpResponse
+from leitung_core.check import PlanResult
+from leitung_core.circuits.result import CircuitResult
+from leitung_core.circuits.size import size
+from leitung_core.circuits.spec import Spec
+from leitung_core.errors import PatchConflict
+from leitung_core.plan.model import FORMAT, FORMAT_VERSION, Plan, plan_json_schema
+from leitung_core.validation import Text, read
+from ninja import Query, Router, Status
+from pydantic import BaseModel, Field, RootModel
+
+from installs import actions
+from installs.models import Install, PlanRevision
+
+router = Router(tags=["installs"])
+PAGE = 30
+
+
+class InstallOut(BaseModel):
+    """An install as the board shows it."""
+
+    id: UUID
+    name: str
+    site: str
+    revision: int
+    station: Literal["lines", "start-up", "handover", "signed"]
+    next: str
+    stuck_on: str
+    signed_revision: int | None = None
+    changed_at: datetime
+
+
+class Board(BaseModel):
+    """One page of installs, stuck ones first. `cursor` asks for the next page; absent on the last."""
+
+    installs: list[InstallOut]
+    cursor: str | None = None
+
+
+class PlanOut(BaseModel):
+    """The plan as it stands, everything computed from it, and what this person may take back."""
+
+    install: InstallOut
+    document: Plan
+    result: PlanResult
+    can_undo: bool
+    can_redo: bool
+
+
+class NewInstall(BaseModel):
+    """A new install starts with a name; the rest is drawn."""
+
+    name: Text
+    site: Text | None = None
+
+
+class Change(BaseModel):
+    """A JSON merge patch (RFC 7386), and the revision that its author was looking at."""
+
+    base_revision: int
+    patch: dict[str, Any]
+
+
+class AnyDocument(RootModel[dict[str, Any]]):
+    """A JSON object that the core reads itself: its messages name field, value and remedy."""
+
+
+class RevisionOut(BaseModel):
+    """One line of the history."""
+
+    number: int
+    kind: Literal["create", "edit", "undo", "redo"]
+    of: int | None = None
+    summary: str
+    author: str
+    at: datetime
+
+
+class History(BaseModel):
+    """Newest first. `before` asks for the next page; absent on the last."""
+
+    revisions: list[RevisionOut]
+    before: int | None = None
+
+
+def install_out(install: Install) -> InstallOut:
+    return InstallOut.model_validate(install, from_attributes=True)
+
+
+def plan_out(user: User, found: actions.State) -> PlanOut:
+    stacks = actions.stacks(user, found.install)
+    return PlanOut(
+        install=install_out(found.install),
+        document=found.plan,
+        result=found.result,
+        can_undo=bool(stacks.undo),
+        can_redo=bool(stacks.redo),
+    )
+
+
+class BoardQuery(BaseModel):
+    """A page of the board."""
+
+    search: Text | None = None
+    cursor: Annotated[str, Field(max_length=200)] | None = None
+
+
+@router.get("/installs", response=Board, exclude_none=True)
+def board(request: HttpRequest, query: Query[BoardQuery]) -> Board:
+    """The installs of this person's company: what is next, what is stuck, on what."""
+    rows = Install.objects.filter(company_id=person(request).company_id)
+    if query.search:
+        rows = rows.filter(Q(name__icontains=query.search) | Q(site__icontains=query.search))
+    if query.cursor:
+        rank, at, last = _read_cursor(query.cursor)
+        after = Q(rank__gt=rank) | Q(rank=rank, changed_at__lt=at) | Q(rank=rank, changed_at=at, id__gt=last)
+        rows = rows.filter(after, rank__gte=rank)
+    page = list(rows.order_by("rank", "-changed_at", "id")[: PAGE + 1])
+    cursor = _write_cursor(page[PAGE - 1]) if len(page) > PAGE else None
+    return Board(installs=[install_out(row) for row in page[:PAGE]], cursor=cursor)
+
+
+def _write_cursor(row: Install) -> str:
+    return base64.urlsafe_b64encode(f"{row.rank}|{row.changed_at.isoformat()}|{row.id}".encode()).decode()
+
+
+def _read_cursor(cursor: str) -> tuple[int, datetime, UUID]:
+    try:
+        rank, at, last = base64.urlsafe_b64decode(cursor.encode()).decode().split("|")
+        moment = datetime.fromisoformat(at)
+        if moment.tzinfo is None or not 0 <= int(rank) <= 1000:
+            raise ValueError(cursor)
+        return int(rank), moment, UUID(last)
+    except (ValueError, binascii.Error):
+        raise Refused(422, "cursor", "That page marker is not one of ours. Start from the first page.") from None
+
+
+@router.post("/installs", response={201: PlanOut}, exclude_none=True)
+def new_install(request: HttpRequest, body: NewInstall) -> Status[PlanOut]:
+    """Begin an install."""
+    user = allow(request, PLAN)
+    site = {"name": body.site} if body.site else {}
+    document = {"format": FORMAT, "format_version": FORMAT_VERSION, "name": body.name, "site": site}
+    return Status(201, plan_out(user, actions.create(user, document, "Install begun")))
+
+
+@router.get("/installs/{install_id}", response=PlanOut, exclude_none=True)
+def plan(request: HttpRequest, install_id: UUID) -> PlanOut:
+    """The plan and everything computed from it."""
+    user = person(request)
+    return plan_out(user, actions.state(actions.find(user, install_id)))
+
+
+@router.post("/installs/{install_id}/patches", response=PlanOut, exclude_none=True)
+def change(request: HttpRequest, install_id: UUID, body: Change) -> PlanOut | HttpResponse:
+    """Change the plan. 409 with both versions where someone else has changed the same element since."""
+    user = allow(request, PLAN)
+    try:
+        return plan_out(user, actions.change(user, install_id, body.base_revision, body.patch))
+    except PatchConflict as error:
+        return _conflict(user, install_id, error, body.base_revision, body.patch)
+
+
+@router.post("/installs/{install_id}/undo", response=PlanOut, exclude_none=True)
+def undo(request: HttpRequest, install_id: UUID) -> PlanOut | HttpResponse:
+    """Take back this person's last change."""
+    user = allow(request, PLAN)
+    try:
+        return plan_out(user, actions.step_back(user, install_id))
+    except PatchConflict as error:
+        return _conflict(user, install_id, error, 1, {})
+
+
+@router.post("/installs/{install_id}/redo", response=PlanOut, exclude_none=True)
+def redo(request: HttpRequest, install_id: UUID) -> PlanOut | HttpResponse:
+    """Bring back what this person took back last."""
+    user = allow(request, PLAN)
+    try:
+        return plan_out(user, actions.step_forward(user, install_id))
+    except PatchConflict as error:
+        return _conflict(user, install_id, error, 1, {})
+
+
+def _conflict(user: User, install_id: UUID, error: PatchConflict, base: int, patch: dict[str, Any]) -> HttpResponse:
+    """Both versions: what was asked for, and the plan as it stands with who changed it since."""
+    found = actions.state(actions.find(user, install_id))
+    since = PlanRevision.objects.filter(install=found.install, number__gt=base).select_related("author")
+    return problem(
+        409,
+        error.code,
+        "Someone else changed the same part. Nothing was overwritten: choose which stands.",
+        elements=sorted(error.elements),
+        yours=patch,
+        theirs=[
+            _revision_out(row).model_dump(mode="json", exclude_none=True) for row in since.order_by("-number")[:10]
+        ],
+        plan=plan_out(user, found).model_dump(mode="json", exclude_none=True),
+    )
+
+
+def _revision_out(row: PlanRevision) -> RevisionOut:
+    return RevisionOut(
+        number=row.number, kind=row.kind, of=row.of, summary=row.summary, author=row.author.display_name, at=row.at
+    )
+
+
+@router.get("/installs/{install_id}/revisions", response=History, exclude_none=True)
+def history(request: HttpRequest, install_id: UUID, before: Annotated[int, Query(ge=1, le=2**31)] = 2**31) -> History:
+    """Who changed what and when."""
+    install = actions.find(person(request), install_id)
+    rows = PlanRevision.objects.filter(install=install, number__lt=before).select_related("author")
+    page = list(rows.defer("document", "patch", "inverse").order_by("-number")[: PAGE + 1])
+    more = page[PAGE - 1].number if len(page) > PAGE else None
+    return History(revisions=[_revision_out(row) for row in page[:PAGE]], before=more)
+
+
+@router.post("/size", response=CircuitResult)
+def quick_size(request: HttpRequest, body: AnyDocument) -> CircuitResult:
+    """Size one circuit without keeping anything."""
+    return size(read(Spec, body.root))
+
+
+@router.get("/plan-schema", response=dict[str, Any], auth=None)
+def plan_schema(request: HttpRequest) -> dict[str, Any]:
+    """The JSON Schema of the plan format."""
+    return plan_json_schema()

@@ -1,0 +1,46 @@
+"""Write the generated files: the API's schema for the web client, the list of findings, the plan's JSON Schema."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+from config.api import api
+from django.conf import settings
+from django.core.management.base import BaseCommand
+from leitung_core.findings import CODES, SEVERITIES
+from leitung_core.plan.model import plan_json_schema
+
+
+def generated() -> dict[Path, str]:
+    """Every generated file with its text."""
+    return {
+        settings.ROOT / "web/src/api/openapi.json": json.dumps(api.get_openapi_schema(), indent=2, default=str) + "\n",
+        settings.ROOT / "docs/plan.schema.json": json.dumps(plan_json_schema(), indent=2) + "\n",
+        settings.ROOT / "docs/findings.md": findings_text(),
+    }
+
+
+def findings_text() -> str:
+    """The list of findings as a page."""
+    lines = ["# Findings", "", "Generated from `core/leitung_core/findings.py` by `./leitung generate`.", ""]
+    meaning = {
+        "stop": "A code rule or the plate forbids it as proposed: do not energise, do not buy.",
+        "warning": "Likely wrong or refused, or it cannot be judged because something is not known.",
+        "note": "To be done as routine, or worth knowing.",
+    }
+    for severity in SEVERITIES:
+        lines += [f"## {severity}", "", meaning[severity], "", "| code | article | what it says |", "|---|---|---|"]
+        lines += [
+            f"| `{name}` | {code.article} | {code.text} |" for name, code in CODES.items() if code.severity == severity
+        ]
+        lines.append("")
+    return "\n".join(lines)
+
+
+class Command(BaseCommand):
+    help = "Write the generated files again."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        for path, text in generated().items():
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_text(text, "utf-8")

@@ -1,0 +1,26 @@
+"""Make the database ready: create it, migrate, load the demo data into an empty one."""
+
+from typing import Any
+
+import psycopg
+from accounts.models import Company
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand
+
+from installs.demo import load_demo
+
+
+class Command(BaseCommand):
+    help = "Create and migrate the database; load the demo data where it is empty."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        db = settings.DATABASES["default"]
+        place = {"host": db["HOST"], "port": db["PORT"], "user": db["USER"], "password": db["PASSWORD"]}
+        with psycopg.connect(dbname="postgres", autocommit=True, **place) as connection:
+            known = connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", [db["NAME"]]).fetchone()
+            if not known:
+                connection.execute(psycopg.sql.SQL("CREATE DATABASE {}").format(psycopg.sql.Identifier(db["NAME"])))
+        call_command("migrate", verbosity=0)
+        if not Company.objects.exists():
+            load_demo()

@@ -1,0 +1,55 @@
+"""Installs and the revisions of their plans. A revision is never changed."""
+
+from __future__ import annotations
+
+import uuid
+
+from accounts.models import Company, User
+from django.db import models
+from django.db.models import F
+
+
+class Install(models.Model):
+    """One install. What the board shows is kept beside it, written with every change."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
+    name = models.CharField(max_length=200)
+    site = models.CharField(max_length=200, blank=True)
+    revision = models.PositiveIntegerField(default=1)
+    station = models.CharField(max_length=12)
+    next = models.CharField(max_length=300)
+    stuck_on = models.CharField(max_length=400, blank=True)
+    rank = models.PositiveSmallIntegerField()
+    signed_revision = models.PositiveIntegerField(null=True)
+    changed_at = models.DateTimeField()
+
+    class Meta:
+        # The board reads one page in this order; its index makes the page cost the same with ten installs or a million.
+        indexes = [models.Index(F("company"), F("rank"), F("changed_at").desc(), F("id"), name="board_order")]
+
+
+class PlanRevision(models.Model):
+    """A plan as it stood after one change. Append-only, held by the database."""
+
+    class Kind(models.TextChoices):
+        CREATE = "create"
+        EDIT = "edit"
+        UNDO = "undo"
+        REDO = "redo"
+
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
+    install = models.ForeignKey(Install, on_delete=models.PROTECT, related_name="revisions")
+    number = models.PositiveIntegerField()
+    kind = models.CharField(max_length=6, choices=Kind.choices)
+    of = models.PositiveIntegerField(null=True, help_text="the revision that this one undoes or redoes")
+    document = models.JSONField()
+    patch = models.JSONField()
+    inverse = models.JSONField()
+    summary = models.CharField(max_length=1000)
+    author = models.ForeignKey(User, on_delete=models.PROTECT)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["install", "number"], name="one_revision_per_number")]
+        ordering = ["install", "number"]

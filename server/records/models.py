@@ -1,0 +1,68 @@
+"""What is recorded rather than planned: steps, readings, open items, signatures. Append-only, held by the database."""
+
+from __future__ import annotations
+
+import uuid
+
+from accounts.models import Company, User
+from django.db import models
+from installs.models import Install
+
+
+class Record(models.Model):
+    """One entry by one person, on the plan as it stood at a revision."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
+    install = models.ForeignKey(Install, on_delete=models.PROTECT)
+    revision = models.PositiveIntegerField()
+    author = models.ForeignKey(User, on_delete=models.PROTECT)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        abstract = True
+        ordering = ["at", "id"]
+
+
+class StepEntry(Record):
+    """A step ticked, or taken back with a reason."""
+
+    key = models.CharField(max_length=100)
+    done = models.BooleanField()
+    reason = models.CharField(max_length=200, blank=True)
+
+
+class Reading(Record):
+    """A measured value with the bounds that stood then. A correction is a new entry that names the one it corrects."""
+
+    key = models.CharField(max_length=100)
+    value = models.FloatField()
+    unit = models.CharField(max_length=4)
+    low = models.FloatField(null=True)
+    high = models.FloatField(null=True)
+    basis = models.CharField(max_length=200)
+    verdict = models.CharField(max_length=8)
+    corrects = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="corrected_by")
+    reason = models.CharField(max_length=200, blank=True)
+
+
+class OpenItem(Record):
+    """Something left to do, with its owner and due date."""
+
+    text = models.CharField(max_length=200)
+    owner = models.CharField(max_length=200)
+    due = models.DateField(null=True)
+
+
+class OpenItemClosing(Record):
+    """An open item done, and how."""
+
+    item = models.OneToOneField(OpenItem, on_delete=models.PROTECT, related_name="closing")
+    note = models.CharField(max_length=200)
+
+
+class Signature(Record):
+    """The handover signed: a name, and a digest of the plan and the records that it covers."""
+
+    name = models.CharField(max_length=200)
+    digest = models.CharField(max_length=64)

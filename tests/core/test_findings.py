@@ -1,0 +1,151 @@
+"""Each finding: what provokes it, that its fix clears it, and that the fix adds no stop."""
+
+from typing import Any
+
+import pytest
+from leitung_core.circuits import size_document
+from leitung_core.findings import CODES
+from leitung_core.plan.patch import merge
+
+from tests.core.documents import codes, document, segment
+
+OUTDOOR = {"place": "outdoor", "length_ft": 4, "conductor": "12"}
+CASES: dict[str, list[dict[str, Any]]] = {
+    "plate-mca-missing": [document(plate={"mca_a": None})],
+    "plate-max-missing": [document(plate={"max_ocpd_a": None})],
+    "plate-max-type-missing": [document(plate={"max_ocpd_type": None})],
+    "plate-contradiction": [
+        document(plate={"mca_a": 16.0}),
+        document(plate={"min_ocpd_a": 20}),
+        document(plate={"compressors": [{"rla_a": 9.0}]}),
+        document(plate={"volts_min": 250, "volts_max": 200}),
+    ],
+    "supply-missing": [document(supply={"volts": None})],
+    "plate-volts-missing": [document(plate={"volts": None})],
+    "supply-volts": [
+        document(supply={"volts": 277}),
+        document(plate={"volts": "230"}, supply={"volts": 208}),
+        document(plate={"volts": "230", "volts_min": 210, "volts_max": 250}, supply={"volts": 208}),
+    ],
+    "supply-phase": [document(plate={"phase": 3})],
+    "single-phase-on-wye": [document(supply={"volts": 208, "phase": 3})],
+    "ocpd-not-chosen": [document(proposed={"ocpd_a": None})],
+    "ocpd-type-missing": [document(proposed={"ocpd_type": None})],
+    "ocpd-not-standard": [document(proposed={"ocpd_a": 14.5})],
+    "ocpd-above-max": [document(proposed={"ocpd_a": 20})],
+    "ocpd-below-min": [document(plate={"max_ocpd_a": 25, "min_ocpd_a": 20})],
+    "ocpd-below-mca": [document(plate={"mca_a": 15.5, "max_ocpd_a": 20})],
+    "no-standard-device": [
+        document(plate={"mca_a": 8.0, "max_ocpd_a": 12}, proposed={"ocpd_a": None}),
+        document(plate={"max_ocpd_a": 19, "min_ocpd_a": 18}, proposed={"ocpd_a": None}),
+        document(plate={"max_ocpd_a": 700}, proposed={"ocpd_a": None}),
+    ],
+    "fuse-only": [document(plate={"max_ocpd_type": "fuse"})],
+    "breaker-only": [document(plate={"max_ocpd_type": "breaker"}, proposed={"ocpd_type": "fuse"})],
+    "run-missing": [document([])],
+    "method-missing": [document([segment(method=None)])],
+    "place-missing": [document([segment(place=None)])],
+    "ambient-missing": [document([segment(ambient_c=None)])],
+    "roof-sun-missing": [document([segment(method="THWN-2", raceway="PVC", place="roof", conductor="10")])],
+    "current-carrying-missing": [document([segment(method="THWN-2", raceway="EMT", current_carrying=None)])],
+    "length-missing": [document([segment(length_ft=None)])],
+    "ambient-too-hot": [document([segment(method="UF-B", ambient_c=60, conductor="12")])],
+    "conductor-not-chosen": [document([segment()]), document([segment(), segment(conductor="12")])],
+    "conductor-too-small": [
+        document([segment(conductor="14", ambient_c=63)], {"mca_a": 16.5, "max_ocpd_a": 20}, proposed={"ocpd_a": 20}),
+        document([segment(conductor="16")]),
+    ],
+    "no-conductor": [document([segment(method="UF-B", ambient_c=60)])],
+    "conductor-least": [document([segment(conductor="14")])],
+    "small-conductor-440": [document([segment(conductor="12")], {"max_ocpd_a": 30}, proposed={"ocpd_a": 30})],
+    "egc-too-small": [
+        document(proposed={"egc": "16"}),
+        document([segment(conductor="8")], {"mca_a": 35, "max_ocpd_a": 70}, proposed={"ocpd_a": 70}),
+    ],
+    "egc-table-recommended": [
+        document([segment(conductor="14")], {"max_ocpd_a": 20}, proposed={"ocpd_a": 20}),
+    ],
+    "voltage-drop": [document([segment(conductor="12", length_ft=250)])],
+    "drop-marginal": [document([segment(conductor="12", construction="solid", length_ft=165)])],
+    "drop-out-of-table": [
+        document([segment(method="THWN-2", raceway="EMT", conductor="250")]),
+        document([segment(method="THWN-2", raceway="EMT", conductor="6", construction="solid")]),
+    ],
+    "volts-at-unit": [document([segment(conductor="12", length_ft=800)], {"volts_min": 220, "volts_max": 250})],
+    "nm-wet": [document([segment(**OUTDOOR)]), document([segment(place="roof", sunlit=False, conductor="12")])],
+    "mc-wet": [document([segment(**OUTDOOR | {"method": "MC"})])],
+    "raceway-missing": [document([segment(**OUTDOOR | {"method": "THWN-2"})])],
+    "raceway-wet": [document([segment(**OUTDOOR | {"method": "THWN-2", "raceway": "FMC"})])],
+    "whip-long": [document([segment(**OUTDOOR | {"method": "THWN-2", "raceway": "LFNC", "length_ft": 6.5})])],
+    "white-reidentify": [
+        document([segment(conductor="12", white_reidentified=None)]),
+        document([segment(conductor="12", white_as_ungrounded=True, white_reidentified=False)]),
+    ],
+    "disconnect-missing": [document(proposed={"disconnect_a": None, "disconnect_in_sight": None})],
+    "disconnect-small": [
+        document(plate={"mca_a": 28.0, "max_ocpd_a": 40}, run=[segment(conductor="10")], proposed={"ocpd_a": 40}),
+    ],
+    "disconnect-out-of-sight": [
+        document(proposed={"disconnect_in_sight": False}),
+        document(proposed={"disconnect_distance_ft": 51}),
+    ],
+    "disconnect-sight-unknown": [document(proposed={"disconnect_in_sight": None})],
+    "working-space": [
+        document(proposed={"working_depth_in": 35.9}),
+        document(proposed={"working_width_in": 29}),
+        document(
+            supply={"volts": 480, "volts_to_ground": 277}, plate={"volts": "460"}, proposed={"working_depth_in": 40}
+        ),
+    ],
+    "receptacle-missing": [document(proposed={"receptacle_distance_ft": None})],
+    "receptacle-far": [document(proposed={"receptacle_distance_ft": 25.5})],
+    "gfci-outdoor": [
+        document(occupancy="dwelling"),
+        document(occupancy="dwelling", permit_date="2026-09-01"),
+    ],
+}  # fmt: skip
+PLAN_ONLY = {code for code in CODES if code.startswith("space")} | {"source-missing", "equipment-missing"}
+EACH = [(code, doc) for code, documents in CASES.items() for doc in documents]
+
+
+def test_every_code_has_a_case() -> None:
+    assert set(CASES) | PLAN_ONLY == set(CODES)
+
+
+@pytest.mark.parametrize(("code", "doc"), EACH, ids=[code for code, _ in EACH])
+def test_finding_and_its_fix(code: str, doc: dict[str, Any]) -> None:
+    before = size_document(doc)
+    found = [finding for finding in before.findings if finding.code == code]
+    assert found, codes(before)
+    assert found[0].severity == CODES[code].severity
+    for finding in found:
+        if finding.fix is None:
+            continue
+        after = size_document(merge(doc, finding.fix))
+        assert (code, finding.about) not in [(f.code, f.about) for f in after.findings]
+        assert set(codes(after, "stop")) <= set(codes(before, "stop")) - {code}
+
+
+@pytest.mark.parametrize(
+    ("doc", "code"),
+    [
+        (document(), "ocpd-above-max"),
+        (document(proposed={"disconnect_distance_ft": 50}), "disconnect-out-of-sight"),
+        (document(proposed={"receptacle_distance_ft": 25}), "receptacle-far"),
+        (document(occupancy="dwelling", permit_date="2026-08-31"), "gfci-outdoor"),
+        (document(occupancy="dwelling", permit_date="2026-09-01", proposed={"gfci": True}), "gfci-outdoor"),
+        (document(plate={"max_ocpd_type": "fuse"}, proposed={"disconnect_type": "fused"}), "fuse-only"),
+        (document(supply={"volts": 246}), "supply-volts"),
+        (document(plate={"volts": "208/230"}, supply={"volts": 208}), "supply-volts"),
+        (document(plate={"volts_min": 187, "volts_max": 253}, supply={"volts": 208}), "supply-volts"),
+        (document([segment(**OUTDOOR | {"method": "THWN-2", "raceway": "LFNC", "length_ft": 6})]), "whip-long"),
+        (document(proposed={"working_depth_in": 36, "working_width_in": 30}), "working-space"),
+        (document([segment(method="SER", conductor="12", white_reidentified=None)]), "white-reidentify"),
+    ],
+)
+def test_not_found_on_the_lawful_side(doc: dict[str, Any], code: str) -> None:
+    assert code not in codes(size_document(doc))
+
+
+def test_a_complete_lawful_line_has_nothing_against_it() -> None:
+    assert codes(size_document(document())) == []

@@ -1,0 +1,77 @@
+"""Merge patches: the published examples, inversion, and who touches what."""
+
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from leitung_core.plan.describe import describe
+from leitung_core.plan.patch import clash, diff, merge, touched
+
+# RFC 7386, appendix A, those that concern objects.
+RFC_7386 = [
+    ({"a": "b"}, {"a": "c"}, {"a": "c"}),
+    ({"a": "b"}, {"b": "c"}, {"a": "b", "b": "c"}),
+    ({"a": "b"}, {"a": None}, {}),
+    ({"a": "b", "b": "c"}, {"a": None}, {"b": "c"}),
+    ({"a": ["b"]}, {"a": "c"}, {"a": "c"}),
+    ({"a": "c"}, {"a": ["b"]}, {"a": ["b"]}),
+    ({"a": {"b": "c"}}, {"a": {"b": "d", "c": None}}, {"a": {"b": "d"}}),
+    ({"a": [{"b": "c"}]}, {"a": [1]}, {"a": [1]}),
+    (["a", "b"], ["c", "d"], ["c", "d"]),
+    ({"a": "b"}, ["c"], ["c"]),
+    ({"a": "foo"}, None, None),
+    ({"e": None}, {"a": 1}, {"e": None, "a": 1}),
+    ([1, 2], {"a": "b", "c": None}, {"a": "b"}),
+    ({}, {"a": {"bb": {"ccc": None}}}, {"a": {"bb": {}}}),
+]
+
+values = st.recursive(
+    st.integers() | st.text(max_size=3), lambda v: st.dictionaries(st.sampled_from("abcd"), v), max_leaves=8
+)
+objects = st.dictionaries(st.sampled_from("abcd"), values)
+
+
+@pytest.mark.parametrize(("document", "patch", "expected"), RFC_7386)
+def test_published_examples(document: Any, patch: Any, expected: Any) -> None:
+    assert merge(document, patch) == expected
+
+
+@given(objects, objects)
+def test_a_difference_is_a_patch_and_has_an_inverse(before: dict[str, Any], after: dict[str, Any]) -> None:
+    assert merge(before, diff(before, after)) == after
+    assert merge(merge(before, diff(before, after)), diff(after, before)) == before
+
+
+@pytest.mark.parametrize(
+    ("patch", "elements"),
+    [
+        ({"name": "x"}, {"name"}),
+        ({"site": {"place": "x"}}, {"site/place"}),
+        ({"sources": {"PA": {"volts": 208}}}, {"sources/PA"}),
+        ({"equipment": {"OU-1": {"nameplate": {"mca_a": 9}}}}, {"equipment/OU-1/nameplate"}),
+        ({"circuits": {"MS-1": {"ocpd": {"rating_a": 20}}}}, {"circuits/MS-1/ocpd"}),
+        ({"circuits": {"MS-1": {"run": {"s1": {"length_ft": 9}, "s2": None}}}},
+         {"circuits/MS-1/run/s1", "circuits/MS-1/run/s2"}),
+        ({"circuits": {"MS-1": None}}, {"circuits/MS-1"}),
+    ],
+)  # fmt: skip
+def test_elements_touched(patch: dict[str, Any], elements: set[str]) -> None:
+    assert touched(patch) == elements
+
+
+def test_clash_is_the_same_part_or_what_holds_it() -> None:
+    breaker = touched({"circuits": {"MS-1": {"ocpd": {"rating_a": 20}}}})
+    segment = touched({"circuits": {"MS-1": {"run": {"s1": {"length_ft": 9}}}}})
+    removed = touched({"circuits": {"MS-1": None}})
+    assert not clash(breaker, segment)
+    assert clash(breaker, removed) == breaker
+    assert clash(removed, segment) == removed
+
+
+def test_a_change_in_words() -> None:
+    before = {"circuits": {"MS-1": {"ocpd": {"rating_a": 20.0}, "run": {"s1": {"length_ft": 38.0, "order": 1}}}}}
+    patch = {"circuits": {"MS-1": {"ocpd": {"rating_a": 15.0}, "run": {"s1": {"length_ft": None}}, "gfci": True}}}
+    assert describe(before, patch) == (
+        "MS-1 breaker rating 15 A, was 20 A, MS-1 s1 length no longer known, was 38 ft, MS-1 gfci yes"
+    )

@@ -1,0 +1,138 @@
+"""A plan: checked like the size document it holds, its fixes patch the plan, its start-up follows from it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from installs.demo import kiosk, workshop
+from leitung_core.check import PlanResult, check_plan
+from leitung_core.circuits import size_document
+from leitung_core.commissioning.judge import judge_reading, say_verdict
+from leitung_core.commissioning.progress import Progress, progress
+from leitung_core.commissioning.steps import start_up
+from leitung_core.plan.model import dump_plan, read_plan
+from leitung_core.plan.patch import merge
+
+OCPD = {"circuits": {"MS-1": {"ocpd": {"spaces": [14, 16]}}}}
+
+
+def checked(plan: dict[str, Any], patch: dict[str, Any] | None = None) -> PlanResult:
+    return check_plan(read_plan(merge(plan, patch or {})))
+
+
+def line(**more: Any) -> dict[str, Any]:
+    return {"circuits": {"MS-1": more}}
+
+
+def test_a_plan_gives_the_numbers_of_its_size_document() -> None:
+    plan = workshop()
+    circuit, unit = plan["circuits"]["MS-1"], plan["equipment"]["OU-1"]
+    drop = ("order", "name")
+    run = [
+        {k: v for k, v in s.items() if k not in drop} for s in sorted(circuit["run"].values(), key=lambda s: s["order"])
+    ]
+    doc = {
+        "occupancy": "commercial",
+        "permit_date": plan["site"]["permit_date"],
+        "supply": {"volts": 240, "phase": 1, "volts_to_ground": 120},
+        "equipment": {"kind": unit["kind"], "nameplate": unit["nameplate"]},
+        "run": run,
+        "proposed": {
+            "ocpd_a": 15, "ocpd_type": "breaker", "disconnect_a": 30, "disconnect_type": "nonfused",
+            "disconnect_in_sight": True, "disconnect_distance_ft": 5, "receptacle_distance_ft": 12,
+        },
+    }  # fmt: skip
+    alone, within = size_document(doc), checked(plan).circuits["MS-1"]
+    places = {"segments": {"__all__": {"about"}}, "alternatives": {"__all__": {"patch"}}}
+    places |= {"findings": {"__all__": {"about", "fix"}}}
+    assert within.model_dump(exclude=places) == alone.model_dump(exclude=places)
+
+
+def test_the_demo_mistake_is_found_and_one_action_clears_it() -> None:
+    plan = workshop()
+    (stop,) = [finding for finding in checked(plan).findings if finding.severity == "stop"]
+    assert (stop.code, stop.about) == ("nm-wet", "circuits/MS-1/run/s2/method")
+    assert stop.fix == {"circuits": {"MS-1": {"run": {"s2": {"method": "THWN-2", "raceway": "LFNC"}}}}}
+    assert checked(plan, stop.fix).findings == []
+
+
+@pytest.mark.parametrize(
+    ("patch", "code"),
+    [
+        (line(ocpd={"spaces": None}), "spaces-missing"),
+        (line(ocpd={"spaces": [14]}), "spaces-count"),
+        (line(ocpd={"spaces": [14, 15]}), "spaces-legs"),
+        (line(ocpd={"spaces": [30, 32]}), "space-outside"),
+        ({"circuits": {"X": {"source": "PA", "ocpd": {"spaces": [12, 14]}}}}, "space-taken"),
+    ],
+)
+def test_spaces_and_their_fix(patch: dict[str, Any], code: str) -> None:
+    plan = merge(kiosk(), OCPD)
+    found = [finding for finding in checked(plan, patch).findings if finding.code == code]
+    assert len(found) == 1
+    assert found[0].fix is not None
+    after = checked(merge(plan, patch), found[0].fix)
+    assert code not in [finding.code for finding in after.findings]
+
+
+def test_a_line_without_unit_or_source_is_a_finding() -> None:
+    plan = kiosk()
+    assert [f.code for f in checked(plan, line(equipment=None)).findings] == ["equipment-missing"]
+    assert {"source-missing", "supply-missing"} <= {f.code for f in checked(plan, line(source=None)).findings}
+
+
+def test_a_plan_survives_its_own_file() -> None:
+    plan = read_plan(workshop())
+    assert read_plan(dump_plan(plan)) == plan
+
+
+@pytest.mark.parametrize(
+    ("value", "verdict"),
+    [(246.5, "within"), (187.2, "within"), (253.0, "within"), (187.1, "outside"), (253.1, "outside")],
+)
+def test_line_to_line_is_judged_by_the_plate(value: float, verdict: str) -> None:
+    """208/230 V: 10 % below 208 is 187.2 V, 10 % above 230 is 253.0 V, worked by hand."""
+    point = start_up(read_plan(workshop())).readings[0]
+    assert (point.key, point.low, point.high) == ("MS-1.L1-L2", 187.2, 253.0)
+    assert judge_reading(point, value) == verdict
+    assert ("Switch off" in say_verdict(point, value)) == (verdict == "outside")
+
+
+def test_a_marked_range_wins_and_no_plate_means_not_judged() -> None:
+    ranged = {"equipment": {"OU-1": {"nameplate": {"volts_min": 197, "volts_max": 253}}}}
+    assert start_up(read_plan(merge(workshop(), ranged))).readings[0].low == 197
+    bare = start_up(read_plan(merge(workshop(), {"equipment": {"OU-1": {"nameplate": None}}}))).readings[0]
+    assert judge_reading(bare, 240) == "unknown"
+
+
+def test_dead_is_proved_between_two_proofs_of_the_meter_and_before_power() -> None:
+    keys = [step.key for step in start_up(read_plan(workshop())).steps]
+    order = ["breaker-locked", "meter-before", "dead", "meter-after", "white", "covers", "main-on", "breaker-on"]
+    assert [keys.index(f"MS-1.{name}") for name in order] == sorted(keys.index(f"MS-1.{name}") for name in order)
+
+
+def test_three_phases_are_read_pair_by_pair() -> None:
+    three = {"sources": {"PA": {"volts": 208, "phase": 3}}, "equipment": {"OU-1": {"nameplate": {"phase": 3}}}}
+    keys = [point.key for point in start_up(read_plan(merge(workshop(), three))).readings]
+    assert keys == [f"MS-1.{end}" for end in ("L1-L2", "L2-L3", "L3-L1", "L1-G", "L2-G", "L3-G", "running")]
+
+
+def test_progress_walks_the_stations() -> None:
+    sound = read_plan(kiosk())
+    startup = start_up(sound)
+    everything = frozenset(step.key for step in startup.steps)
+
+    def now(plan: Any, done: frozenset[str] = frozenset(), signed: int | None = None, **verdicts: Any) -> Progress:
+        read = {point.key: "within" for point in startup.readings} if verdicts.pop("read", False) else {}
+        return progress(plan, check_plan(plan), startup, done, read | verdicts, signed, 3)
+
+    assert now(read_plan(workshop())).stuck_on is not None
+    unplanned = read_plan(merge(kiosk(), {"equipment": {"OU-1": {"nameplate": None}}}))
+    assert (now(unplanned).station, now(unplanned).stuck_on) == ("lines", None)
+    assert now(sound).next == startup.steps[0].text
+    assert now(sound, everything).next == startup.readings[0].text
+    assert now(sound, everything, read=True, **{"MS-1.L1-L2": "outside"}).stuck_on is not None
+    assert now(sound, everything, read=True).next == "Sign the record"
+    assert now(sound, everything, 2, read=True).next == "Sign again: changed since revision 2"
+    assert now(sound, everything, 3, read=True).station == "signed"

@@ -1,0 +1,66 @@
+"""The plan as a file, out and in; the record on paper."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+from pathlib import Path
+
+import pytest
+from accounts.models import User
+from installs.demo import kiosk, workshop
+from installs.models import Install
+from leitung_core.check import check_plan
+from leitung_core.plan.model import read_plan
+
+from tests.server.conftest import Api
+from tests.server.test_records import READ
+
+pytestmark = pytest.mark.django_db
+
+
+def test_an_exported_plan_is_the_same_everywhere(api: Api, stranger: User, tmp_path: Path) -> None:
+    shown = api.post("/api/imports", workshop()).json()
+    file = api.get(f"/api/installs/{shown['install']['id']}/plan.json")
+    assert file["Content-Disposition"] == 'attachment; filename="restorers-workshop.leitung.json"'
+    computed = check_plan(read_plan(json.loads(file.content)))
+    assert computed.model_dump(mode="json", exclude_none=True) == shown["result"]
+    elsewhere = Api(stranger).post("/api/imports", file.content)
+    assert elsewhere.status_code == 201
+    assert elsewhere.json()["document"] == shown["document"]
+    assert elsewhere.json()["result"] == shown["result"]
+
+
+@pytest.mark.parametrize(
+    "raw",
+    [b"", b"{}", b"[]", b"not json", json.dumps(kiosk()).encode()[:700], b'{"a":' * 5000, b"\x00\x01",
+     json.dumps(kiosk() | {"format_version": 99}).encode(), json.dumps(kiosk() | {"circuits": 5}).encode(),
+     b'{"format":"leitung-plan","format_version":1,"name":"x","sources":{"P":{"volts":' + b"9" * 4000 + b"}}}"],
+)  # fmt: skip
+def test_a_file_that_is_no_plan_is_refused_in_words(api: Api, raw: bytes) -> None:
+    answer = api.post("/api/imports", raw)
+    assert answer.status_code == 422
+    assert answer.json()["errors"][0]["remedy"]
+    assert Install.objects.count() == 0
+
+
+def test_a_file_of_50_mb_is_refused_unread(api: Api) -> None:
+    answer = api.post("/api/imports", b" " * 50_000_000)
+    assert (answer.status_code, answer.json()["code"]) == (413, "too-large")
+
+
+def test_the_printed_record_says_what_was_done_and_what_was_not(api: Api, install: str, tmp_path: Path) -> None:
+    base = f"/api/installs/{install}"
+    first = api.post(f"{base}/readings", READ | {"value": 264}).json()["readings"][0]["entries"][0]["id"]
+    api.post(f"{base}/readings", READ | {"corrects": first, "reason": "wrong range"})
+    api.post(f"{base}/open-items", {"text": "Bushing is missing", "owner": "Odo Brisk"})
+    api.post(f"{base}/signatures", {"revision": 1, "name": "Ines Tarn"})
+    paper = tmp_path / "record.pdf"
+    paper.write_bytes(api.get(f"{base}/record.pdf").content)
+    text = subprocess.run(["pdftotext", "-layout", paper, "-"], capture_output=True, text=True, check=True).stdout
+    pages = subprocess.run(["pdfinfo", paper], capture_output=True, text=True, check=True).stdout
+    assert "Pages:           1\n" in pages
+    for words in ("Ticket kiosk", "12 AWG NM-B", "440.4(B)", "246.5 V, within", "264.0 V", "corrected: wrong range",
+                  "not recorded", "Bushing is missing", "Ines Tarn signed revision 1", "Capacitors hold a charge",
+                  "Qualified and licensed persons only"):  # fmt: skip
+        assert words in text, words

@@ -1,0 +1,58 @@
+"""Generated files, migrations and the schema itself stay in step with the code."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+from pathlib import Path
+from urllib.parse import urlencode
+
+import pytest
+import schemathesis
+from config.wsgi import application
+from django.conf import settings
+from django.core.management import call_command
+from hypothesis import settings as effort
+from installs.management.commands.generate import generated
+
+from tests.server.conftest import Api, numbers
+
+WEB = settings.ROOT / "web"
+
+
+def test_generated_files_are_current() -> None:
+    stale = [str(path) for path, text in generated().items() if not path.exists() or path.read_text("utf-8") != text]
+    assert stale == [], "run ./leitung generate"
+
+
+def test_the_web_clients_types_are_those_of_the_schema(tmp_path: Path) -> None:
+    fresh = tmp_path / "schema.d.ts"
+    command = ["npx", "--no-install", "openapi-typescript", "src/api/openapi.json", "-o", str(fresh)]
+    subprocess.run(command, cwd=WEB, check=True, capture_output=True)
+    assert fresh.read_text() == (WEB / "src/api/schema.d.ts").read_text(), "run ./leitung generate"
+
+
+@pytest.mark.django_db
+def test_no_migration_is_missing() -> None:
+    call_command("makemigrations", check=True, dry_run=True, verbosity=0)
+
+
+def test_no_registry_host_in_the_lock_files() -> None:
+    for lock in (settings.ROOT / "requirements" / "dev.txt", WEB / "package-lock.json"):
+        assert "registry." not in lock.read_text(), lock
+
+
+schema = schemathesis.openapi.from_wsgi("/api/openapi.json", application)
+
+
+@pytest.mark.django_db
+@schema.exclude(path_regex="session|record.pdf").parametrize()
+@effort(max_examples=12)
+def test_generated_requests_never_break_the_server(case: schemathesis.Case, api: Api, install: str) -> None:
+    if "install_id" in case.path_parameters:
+        case.path_parameters["install_id"] = install
+    url = f"{case.formatted_path}?{urlencode(case.query, doseq=True)}"
+    headers = {"X-CSRFToken": api.token, "Idempotency-Key": f"generated-{next(numbers)}"}
+    body = json.dumps(case.body, default=str).encode()
+    answer = api.client.generic(case.method, url, body, content_type="application/json", headers=headers)
+    assert answer.status_code < 500, answer.content

@@ -1,0 +1,116 @@
+/** The one way to the server: typed by its schema, every write with the session's token. */
+import createClient from "openapi-fetch";
+
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type PlanOut = Schemas["PlanOut"];
+type Answered = PlanOut["document"];
+export type Segment = Answered["circuits"][string]["run"][string];
+export type Unit = Answered["equipment"][string];
+export type Source = Answered["sources"][string];
+/** The groups that the server always fills in may still be absent in a change that it has not answered yet. */
+export type Circuit = Omit<Answered["circuits"][string], "run"> & { run?: Record<string, Segment> };
+export type PlanDoc = Omit<Answered, "circuits" | "equipment" | "sources"> & {
+  circuits?: Record<string, Circuit>;
+  equipment?: Record<string, Unit>;
+  sources?: Record<string, Source>;
+};
+export type CircuitResult = Schemas["CircuitResult"];
+export type Finding = Schemas["Finding"];
+export type Step = Schemas["Step"];
+export type Alternative = Schemas["Alternative"];
+export type RecordOut = Schemas["RecordOut"];
+export type StepOut = Schemas["StepOut"];
+export type PointOut = Schemas["PointOut"];
+export type Board = Schemas["Board"];
+export type InstallOut = Schemas["InstallOut"];
+export type Person = Schemas["Person"];
+export type Session = Schemas["Session"];
+export type History = Schemas["History"];
+export type Patch = Record<string, unknown>;
+
+/** One thing wrong with what was entered. */
+export interface FieldProblem {
+  field: string;
+  value?: unknown;
+  message: string;
+  remedy: string;
+}
+
+/** The body of every refusal (problem+json). */
+export interface Problem {
+  status: number;
+  code: string;
+  title: string;
+  detail: string;
+  errors?: FieldProblem[];
+}
+
+/** What a 409 brings: both versions. */
+export interface Conflict extends Problem {
+  elements: string[];
+  yours: Patch;
+  theirs: History["revisions"];
+  plan: PlanOut;
+}
+
+let token = "";
+
+export function setToken(fresh: string): void {
+  token = fresh;
+}
+
+export const api = createClient<paths>({ baseUrl: "/", credentials: "same-origin" });
+api.use({
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", token);
+    return request;
+  },
+});
+
+/** A refusal by the server, thrown to React Query. */
+export class Refusal extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail);
+  }
+}
+
+/** The data of an answer, or the refusal as an error. */
+export function data<T>(answer: { data?: T; error?: unknown }): T {
+  if (answer.data === undefined) throw new Refusal(answer.error as Problem);
+  return answer.data;
+}
+
+export type Sent<T> =
+  | { kind: "done"; body: T }
+  | { kind: "refused"; problem: Problem }
+  | { kind: "unreachable" };
+
+/** Send one write. A server that fails or cannot be reached is one and the same: try again later, with the same key. */
+export async function post<T>(path: string, key: string, body: unknown): Promise<Sent<T>> {
+  let answer: Response;
+  try {
+    answer = await fetch(path, {
+      method: "POST",
+      credentials: "same-origin",
+      headers: { "Content-Type": "application/json", "X-CSRFToken": token, "Idempotency-Key": key },
+      body: JSON.stringify(body),
+    });
+  } catch {
+    return { kind: "unreachable" };
+  }
+  if (answer.status >= 500) return { kind: "unreachable" };
+  try {
+    const read: unknown = await answer.json();
+    return answer.ok ? { kind: "done", body: read as T } : { kind: "refused", problem: read as Problem };
+  } catch {
+    return { kind: "unreachable" };
+  }
+}
+
+/** A fresh key for a write. */
+export function freshKey(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  return Array.from(bytes, (byte) => byte.toString(16).padStart(2, "0")).join("");
+}

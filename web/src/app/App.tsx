@@ -1,0 +1,47 @@
+/** Session and routes. */
+import { useQuery } from "@tanstack/react-query";
+import { Navigate, Route, Routes } from "react-router";
+
+import { api, data, setToken } from "../api/client";
+import { Board } from "../features/board/Board";
+import { Message } from "../ui/parts";
+import { Install } from "./Install";
+import { SignIn } from "./SignIn";
+
+export function App() {
+  const session = useQuery({
+    queryKey: ["session"],
+    queryFn: async () => {
+      const found = data(await api.GET("/api/session"));
+      setToken(found.csrf_token);
+      return found;
+    },
+    staleTime: Infinity,
+  });
+  if (session.isPending) return null;
+  if (session.isError)
+    return (
+      <Message title="Leitung does not answer">
+        <p>Nothing is lost. Check that it is running, then load the page again.</p>
+      </Message>
+    );
+  const { person } = session.data;
+  if (!person) return <SignIn />;
+  return (
+    <Routes>
+      <Route path="/" element={<Board person={person} />} />
+      <Route path="/installs/:id" element={<Navigate to="lines" replace />} />
+      <Route path="/installs/:id/:station" element={<Install person={person} />} />
+      <Route
+        path="*"
+        element={
+          <Message title="There is nothing at this address">
+            <a className="underline" href="/">
+              To the installs
+            </a>
+          </Message>
+        }
+      />
+    </Routes>
+  );
+}

@@ -1,0 +1,41 @@
+/** One sheet of shortcuts, on the question mark. */
+import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+
+import { Button } from "../ui/parts";
+
+const KEYS: [string, string][] = [
+  ["← →", "along the line"],
+  ["↑ ↓", "from line to line"],
+  ["Enter", "change the selected part"],
+  ["Esc", "back to the drawing; an unfinished entry is dropped"],
+  ["Ctrl Z", "take back"],
+  ["Ctrl Shift Z", "bring back"],
+  ["H", "history: who changed what and when"],
+  ["1 2 3", "Lines, Start-up, Handover"],
+  ["B", "board of installs"],
+  ["?", "this sheet"],
+];
+
+export function Shortcuts({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog open={open} onClose={onClose} className="relative z-20">
+      <div className="fixed inset-0 bg-ink/40" aria-hidden />
+      <div className="fixed inset-0 flex items-center justify-center p-4">
+        <DialogPanel className="w-full max-w-md bg-sheet p-7">
+          <DialogTitle className="text-xl font-bold">Keys</DialogTitle>
+          <dl className="mt-4 grid grid-cols-[8rem_1fr] gap-y-2">
+            {KEYS.map(([key, what]) => (
+              <div key={key} className="contents">
+                <dt className="font-semibold">{key}</dt>
+                <dd className="text-soft">{what}</dd>
+              </div>
+            ))}
+          </dl>
+          <Button className="mt-6" onClick={onClose}>
+            Close
+          </Button>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}

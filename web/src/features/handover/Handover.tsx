@@ -1,0 +1,171 @@
+/** Handover: what is recorded, what is open, the signature, the paper and the file. */
+import { type SubmitEvent, useState } from "react";
+
+import type { Person, RecordOut } from "../../api/client";
+import type { PlanHandle } from "../../plan/usePlan";
+import { Button, Mark, Message } from "../../ui/parts";
+import { when } from "../lines/History";
+import { useRecord } from "../startup/StartUp";
+
+interface Props {
+  plan: PlanHandle;
+  id: string;
+  person: Person;
+}
+
+const field = "min-h-11 border-b-2 border-ink/50 bg-sheet px-2 focus:border-copper";
+
+export function Handover({ plan, id, person }: Props) {
+  const query = useRecord(id);
+  const record = query.data;
+  if (query.isError && !record)
+    return (
+      <Message title="The record cannot be shown">
+        <p>Leitung does not answer. Nothing is lost.</p>
+      </Message>
+    );
+  if (!record) return <p className="p-7 text-soft">Reading the record …</p>;
+  const { install } = record;
+  return (
+    <main className="mt-2 grow border-t border-rule">
+      <div className="mx-auto grid max-w-6xl gap-x-14 px-5 pb-16 md:px-7 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
+        <div>
+          <h2 className="mt-6 text-xl font-bold">What the record holds</h2>
+          <Holds record={record} />
+          <h2 className="mt-8 text-xl font-bold">Signature</h2>
+          <Signatures record={record} />
+          {person.role === "lead" && install.signed_revision !== install.revision && <Sign record={record} plan={plan} person={person} />}
+          {person.role !== "lead" && <p className="mt-2 text-soft">The crew lead signs.</p>}
+        </div>
+        <div>
+          <h2 className="mt-6 text-xl font-bold">Open items</h2>
+          <Items record={record} plan={plan} canRecord={person.role !== "reader"} />
+          <h2 className="mt-8 text-xl font-bold">Paper and file</h2>
+          <p className="mt-2 flex flex-wrap gap-3">
+            <a className="inline-flex min-h-11 items-center rounded-sm bg-ink px-4 font-semibold text-sheet hover:bg-copper-deep" href={`/api/installs/${id}/record.pdf`} target="_blank" rel="noreferrer">
+              Print the record
+            </a>
+            <a className="inline-flex min-h-11 items-center rounded-sm border border-ink/60 px-4 font-semibold hover:border-copper" href={`/api/installs/${id}/plan.json`} download>
+              Export the plan
+            </a>
+          </p>
+          <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{record.caution}</p>
+        </div>
+      </div>
+    </main>
+  );
+}
+
+function Holds({ record }: { record: RecordOut }) {
+  const steps = record.steps.filter((step) => step.done).length;
+  const read = record.readings.filter((point) => point.entries.length > 0);
+  const outside = read.filter((point) => point.entries.at(-1)?.verdict === "outside").length;
+  const rows: [string, string, boolean][] = [
+    ["Steps done", `${steps} of ${record.steps.length}`, steps === record.steps.length],
+    ["Readings taken", `${read.length} of ${record.readings.length}`, read.length === record.readings.length],
+    ["Outside what they should be", String(outside), outside === 0],
+    ["Stops on the plan", String(record.stops.length), record.stops.length === 0],
+  ];
+  return (
+    <dl className="mt-2">
+      {rows.map(([name, value, well]) => (
+        <div key={name} className="flex items-center justify-between border-t border-rule py-2 first:border-0">
+          <dt className="text-soft">{name}</dt>
+          <dd className={`flex items-center gap-2 font-bold ${well ? "" : "text-warning"}`}>
+            {!well && <Mark severity="warning" />}
+            {value}
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+function Signatures({ record }: { record: RecordOut }) {
+  if (record.signatures.length === 0) return <p className="mt-2 text-soft">Not signed yet.</p>;
+  return (
+    <ol className="mt-2">
+      {record.signatures.map((signature) => (
+        <li key={signature.digest + signature.at} className="border-t border-rule py-2 first:border-0">
+          <b>{signature.name}</b> signed revision {signature.revision}
+          <span className="block text-sm text-soft">
+            {when(signature.at)}, signed in as {signature.author}
+          </span>
+          {signature.revision !== record.install.revision && (
+            <span className="mt-1 flex gap-2 font-semibold text-warning">
+              <Mark severity="warning" />
+              The plan has changed since: it is at revision {record.install.revision}.
+            </span>
+          )}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHandle; person: Person }) {
+  const [name, setName] = useState(person.name);
+  const missing = record.steps.filter((s) => !s.done).length + record.readings.filter((p) => p.entries.length === 0).length;
+  function sign(event: SubmitEvent) {
+    event.preventDefault();
+    plan.record("signatures", { revision: record.install.revision, name }, "Sign");
+  }
+  const waiting = plan.outbox.waiting.some((write) => write.path.endsWith("/signatures"));
+  return (
+    <form onSubmit={sign} className="mt-3">
+      {missing > 0 && (
+        <p className="mb-2 flex gap-2 text-warning">
+          <Mark severity="warning" />
+          {missing} steps or readings are not recorded. The record will say so.
+        </p>
+      )}
+      <div className="flex flex-wrap items-center gap-3">
+        <input aria-label="Name under the record" required className={`${field} w-64 text-lg`} value={name} onChange={(event) => setName(event.target.value)} />
+        <Button type="submit" kind="main" disabled={waiting || record.stops.length > 0}>
+          Sign revision {record.install.revision}
+        </Button>
+      </div>
+      {record.stops.length > 0 && <p className="mt-2 text-stop">A plan that says stop cannot be signed.</p>}
+    </form>
+  );
+}
+
+function Items({ record, plan, canRecord }: { record: RecordOut; plan: PlanHandle; canRecord: boolean }) {
+  function add(event: SubmitEvent<HTMLFormElement>) {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const due = form.get("due") as string;
+    plan.record("open-items", { text: form.get("text"), owner: form.get("owner"), due: due || null }, "Open item");
+    event.currentTarget.reset();
+  }
+  return (
+    <>
+      {record.open_items.length === 0 && <p className="mt-2 text-soft">Nothing left open.</p>}
+      <ul className="mt-1">
+        {record.open_items.map((item) => (
+          <li key={item.id} className="flex flex-wrap items-start justify-between gap-3 border-t border-rule py-2 first:border-0">
+            <div className={item.closed_at ? "text-soft" : ""}>
+              <b className={item.closed_at ? "font-normal line-through" : ""}>{item.text}</b>
+              <span className="block text-sm text-soft">
+                {item.owner}
+                {item.due ? `, due ${item.due}` : ", no due date"}
+                {item.closed_at && item.closed_by ? ` · done by ${item.closed_by}, ${when(item.closed_at)}: ${item.note ?? ""}` : ""}
+              </span>
+            </div>
+            {canRecord && !item.closed_at && (
+              <Button onClick={() => plan.record(`open-items/${item.id}/closing`, { note: "done" }, "Close the item")}>Done</Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {canRecord && (
+        <form onSubmit={add} className="mt-3 flex flex-wrap gap-2">
+          <input name="text" required aria-label="What is left to do" placeholder="What is left to do" className={`${field} min-w-40 grow`} />
+          <input name="owner" required aria-label="Who does it" placeholder="Who" className={`${field} w-28`} />
+          <input name="due" type="date" aria-label="Due" className={field} />
+          <Button type="submit">Add</Button>
+        </form>
+      )}
+    </>
+  );
+}

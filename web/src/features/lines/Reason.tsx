@@ -1,0 +1,119 @@
+/** The reason beside the line: what the part is, why its value is what it is, and what else would do. */
+import type { Alternative, Step } from "../../api/client";
+import { type Line, type Part, say, saySize, stepsFor } from "../../drawing/parts";
+import type { PlanHandle } from "../../plan/usePlan";
+import { BreakerEditor, DisconnectEditor, SegmentEditor, SourceEditor, UnitEditor } from "./editors";
+
+interface Props {
+  line: Line;
+  part: Part;
+  plan: PlanHandle;
+  readOnly: boolean;
+}
+
+export function Reason({ line, part, plan, readOnly }: Props) {
+  const Editor = { source: SourceEditor, ocpd: BreakerEditor, segment: SegmentEditor, disconnect: DisconnectEditor, unit: UnitEditor }[part.kind];
+  const steps = stepsFor(line, part);
+  const alternatives = part.kind === "ocpd" || part.kind === "segment" ? (line.result?.alternatives ?? []) : [];
+  return (
+    <>
+      <h2 className="text-2xl font-bold">{title(line, part)}</h2>
+      <p className="mb-4 text-soft">
+        {line.circuitId}, {part.name}
+      </p>
+      <Editor line={line} part={part} plan={plan} readOnly={readOnly} />
+      {steps.length > 0 && (
+        <section className="mt-5" aria-label="Why">
+          <h3 className="border-t-2 border-ink pt-3 font-bold">Why</h3>
+          <ol>
+            {steps.map((step, index) => (
+              <StepRow key={index} step={step} />
+            ))}
+          </ol>
+        </section>
+      )}
+      {alternatives.length > 0 && <Alternatives rows={alternatives} plan={plan} readOnly={readOnly} />}
+      <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">
+        Qualified and licensed persons only. The adopted code and the local authority decide.
+      </p>
+    </>
+  );
+}
+
+function title(line: Line, part: Part): string {
+  const { circuit } = line;
+  switch (part.kind) {
+    case "source":
+      return line.source?.name ?? "No source yet";
+    case "ocpd":
+      return circuit.ocpd?.rating_a != null ? `Why ${say(circuit.ocpd.rating_a, "A")}` : "Which device";
+    case "segment":
+      return part.segment?.conductor ? `Why ${saySize(part.segment.conductor)}` : "Which conductor";
+    case "disconnect":
+      return circuit.disconnect?.rating_a != null ? `${say(circuit.disconnect.rating_a, "A")} disconnect` : "Which disconnect";
+    case "unit":
+      return "What the plate says";
+  }
+}
+
+function StepRow({ step }: { step: Step }) {
+  const value = typeof step.value === "number" ? say(step.value, step.unit, 2) : [step.value, step.unit].filter(Boolean).join(" ");
+  const inputs = Object.entries(step.inputs).filter(([, figure]) => figure != null);
+  return (
+    <li className="border-t border-rule py-2 first:border-0">
+      <p className="flex items-baseline justify-between gap-4">
+        <span>{step.what}</span>
+        <b className="text-right whitespace-nowrap">{value}</b>
+      </p>
+      <p className="text-sm text-soft">
+        {step.formula}: <span className="whitespace-nowrap">{step.article}</span>
+      </p>
+      {inputs.length > 1 && (
+        <p className="text-sm text-soft">{inputs.map(([name, figure]) => input(name, figure as number | string)).join(", ")}</p>
+      )}
+    </li>
+  );
+}
+
+const UNITS: Record<string, string> = { a: "A", c: "°C", ft: "ft", kft: "Ω/kft", volts: "V" };
+
+/** `ambient_c: 40` as "ambient 40 °C": inputs carry their unit in their name. */
+function input(name: string, figure: number | string): string {
+  const end = name.split("_").at(-1) ?? "";
+  const unit = UNITS[end];
+  const words = name === "ohm_per_kft" ? "resistance" : unit && end !== "volts" ? name.slice(0, -end.length - 1) : name === "volts" ? "supply" : name;
+  return `${words.replaceAll("_", " ")} ${figure}${unit ? ` ${unit}` : ""}`;
+}
+
+const TITLES = { least: "least lawful", matched: "matches the device", roomy: "roomy" } as const;
+
+function Alternatives({ rows, plan, readOnly }: { rows: Alternative[]; plan: PlanHandle; readOnly: boolean }) {
+  return (
+    <section className="mt-5">
+      <h3 className="border-t-2 border-ink pt-3 font-bold">What else would do</h3>
+      <ul className="mt-3 grid grid-cols-2 gap-2">
+        {rows.map((row) => (
+          <li key={`${row.ocpd_a} ${row.conductor}`}>
+            <button
+              type="button"
+              disabled={readOnly || row.chosen}
+              aria-pressed={row.chosen}
+              className={`h-full w-full rounded-sm border px-3 py-2 text-left ${row.chosen ? "border-copper border-b-4" : "border-faint hover:border-copper"}`}
+              onClick={() => plan.change(row.patch, `Make it ${say(row.ocpd_a, "A")}, ${saySize(row.conductor)}`)}
+            >
+              <b className="block">
+                {say(row.ocpd_a, "A")}, {saySize(row.conductor)}
+              </b>
+              <span className="block text-sm text-soft">
+                {say(row.margin_a, "A")} in hand{row.drop_pct != null ? `, drop ${say(row.drop_pct, "%")}` : ""}
+              </span>
+              <span className={`block text-sm ${row.chosen ? "font-semibold text-copper-deep" : "text-soft"}`}>
+                {row.chosen ? `chosen, ${TITLES[row.title]}` : TITLES[row.title]}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

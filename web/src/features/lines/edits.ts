@@ -1,0 +1,45 @@
+/** Changes to a plan as patches: what a click on the drawing stands for. */
+import type { Circuit, Patch, Segment } from "../../api/client";
+import { segmentsOf } from "../../drawing/parts";
+
+/** The first free id with that stem. */
+export function nextId(stem: string, taken: Record<string, unknown> | null | undefined): string {
+  for (let number = 1; ; number += 1) if (!taken?.[`${stem}-${number}`]) return `${stem}-${number}`;
+}
+
+/** A new segment after one of the run, or at its beginning. It takes over what its neighbour has but for the length. */
+export function insertSegment(circuitId: string, circuit: Circuit, after: string | null): Patch {
+  const segments = segmentsOf(circuit);
+  const index = segments.findIndex(([id]) => id === after);
+  const before = segments[index]?.[1];
+  const next = segments[index + 1]?.[1];
+  const low = before?.order ?? 0;
+  const high = next?.order ?? low + 20;
+  const id = freeSegmentId(circuit);
+  const fresh: Partial<Segment> = { ...(before ?? next) };
+  delete fresh.length_ft;
+  delete fresh.name;
+  const middle = Math.floor((low + high) / 2);
+  if (middle > low && middle < high) return run(circuitId, { [id]: { ...fresh, order: middle } });
+  // No room between the two: the run is numbered anew.
+  const ids = segments.map(([name]) => name);
+  ids.splice(index + 1, 0, id);
+  const renumbered = Object.fromEntries(ids.map((name, i) => [name, { order: (i + 1) * 10 }]));
+  return run(circuitId, { ...renumbered, [id]: { ...fresh, order: (index + 2) * 10 } });
+}
+
+function freeSegmentId(circuit: Circuit): string {
+  for (let number = 1; ; number += 1) if (!circuit.run?.[`s${number}`]) return `s${number}`;
+}
+
+function run(circuitId: string, segments: Patch): Patch {
+  return { circuits: { [circuitId]: { run: segments } } };
+}
+
+/** "14, 16" as spaces; what is no list of numbers goes to the server as typed and comes back with a message. */
+export function parseSpaces(typed: unknown): unknown {
+  if (typeof typed !== "string") return typed;
+  const parts = typed.split(/[\s,]+|and/).filter(Boolean);
+  const numbers = parts.map(Number);
+  return numbers.every(Number.isInteger) ? numbers : typed;
+}

@@ -1,0 +1,22 @@
+import "@fontsource-variable/archivo/wdth.css";
+import "./app/style.css";
+
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+
+import { App } from "./app/App";
+
+const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } });
+const root = document.getElementById("root");
+if (!root) throw new Error("The page has no root element");
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={client}>
+      <BrowserRouter>
+        <App />
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+);

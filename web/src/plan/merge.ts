@@ -1,0 +1,35 @@
+/** JSON merge patch (RFC 7386), to show a change before the server has answered. */
+export function merge<T>(document: T, patch: unknown): T {
+  if (!isObject(patch)) return patch as T;
+  const merged: Record<string, unknown> = isObject(document) ? { ...document } : {};
+  for (const [name, value] of Object.entries(patch)) {
+    if (value === null) Reflect.deleteProperty(merged, name);
+    else merged[name] = merge(merged[name], value);
+  }
+  return merged as T;
+}
+
+export function isObject(value: unknown): value is Record<string, unknown> {
+  return typeof value === "object" && value !== null && !Array.isArray(value);
+}
+
+/** A patch that sets one value at a path; undefined removes it: not known. */
+export function patchAt(path: string, value: unknown): Record<string, unknown> {
+  return path
+    .split("/")
+    .reduceRight<unknown>((inner, name) => ({ [name]: inner }), value === undefined ? null : value) as Record<
+    string,
+    unknown
+  >;
+}
+
+/** Every value that a patch sets, with its path. */
+export function leaves(patch: unknown, path = ""): { path: string; value: unknown }[] {
+  if (!isObject(patch)) return [{ path, value: patch }];
+  return Object.entries(patch).flatMap(([name, value]) => leaves(value, path ? `${path}/${name}` : name));
+}
+
+/** The value at a path, or undefined. */
+export function valueAt(document: unknown, path: string): unknown {
+  return path.split("/").reduce<unknown>((inner, name) => (isObject(inner) ? inner[name] : undefined), document);
+}

@@ -1,0 +1,130 @@
+/** An install's plan on screen: what the server computed, with what is still on its way merged over it. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useState, useSyncExternalStore } from "react";
+
+import { api, data, type FieldProblem, type Patch, type PlanDoc, type PlanOut, type RecordOut } from "../api/client";
+import { asText } from "../ui/text";
+import { merge, patchAt } from "./merge";
+import { Outbox, type OutboxState } from "./outbox";
+
+export interface FieldError {
+  typed: unknown;
+  message: string;
+  remedy: string;
+}
+
+export interface PlanHandle {
+  plan: PlanOut | undefined;
+  document: PlanDoc | undefined;
+  loadError: Error | null;
+  outbox: OutboxState;
+  errors: Readonly<Record<string, FieldError>>;
+  notice: string | null;
+  change: (patch: Patch, label: string, field?: string) => void;
+  set: (path: string, value: unknown, label: string) => void;
+  undo: () => void;
+  redo: () => void;
+  record: (path: string, body: unknown, label: string, field?: string) => void;
+  retry: () => void;
+  resolve: (mine: boolean) => void;
+  forget: (field: string) => void;
+  clearNotice: () => void;
+}
+
+export function usePlan(id: string, username: string): PlanHandle {
+  const client = useQueryClient();
+  const query = useQuery({
+    queryKey: ["plan", id],
+    queryFn: async () => data(await api.GET("/api/installs/{install_id}", { params: { path: { install_id: id } } })),
+  });
+  const [errors, setErrors] = useState<Record<string, FieldError>>({});
+  const [notice, setNotice] = useState<string | null>(null);
+  const newest = query.data?.install.revision ?? 0;
+
+  const outbox = useMemo(
+    () =>
+      new Outbox(`leitung:${username}:${id}`, {
+        revision: () => client.getQueryData<PlanOut>(["plan", id])?.install.revision ?? 1,
+        done(write, body) {
+          const answer = body as PlanOut | RecordOut;
+          if ("document" in answer) {
+            client.setQueryData(["plan", id], answer);
+            void client.invalidateQueries({ queryKey: ["history", id] });
+            void client.invalidateQueries({ queryKey: ["record", id] });
+          } else {
+            client.setQueryData(["record", id], answer);
+            client.setQueryData<PlanOut>(["plan", id], (old) => old && { ...old, install: answer.install });
+          }
+          void client.invalidateQueries({ queryKey: ["board"] });
+          if (write.field) setErrors((old) => without(old, write.field));
+        },
+        refused(write, problem) {
+          const first = problem.errors?.[0];
+          const message = first ? sentence(first) : problem.detail;
+          const typed = write.field ? typedIn(write.patch, write.body) : undefined;
+          if (write.field) {
+            const entry = { typed, message, remedy: first?.remedy ?? "" };
+            const field = write.field;
+            setErrors((old) => ({ ...old, [field]: entry }));
+          } else {
+            setNotice(`${write.label}: ${message} ${first?.remedy ?? ""}`.trim());
+          }
+        },
+      }),
+    [client, id, username],
+  );
+  const state = useSyncExternalStore(outbox.subscribe, outbox.read);
+  // What an earlier page left behind goes out as soon as the plan is there.
+  useEffect(() => {
+    if (newest) void outbox.flush();
+  }, [outbox, newest]);
+  useEffect(() => {
+    const plan = state.conflict?.plan;
+    if (!plan) return;
+    client.setQueryData(["plan", id], plan);
+  }, [state.conflict, client, id]);
+  useEffect(() => {
+    const online = () => outbox.retry();
+    window.addEventListener("online", online);
+    return () => window.removeEventListener("online", online);
+  }, [outbox]);
+
+  const document = useMemo(
+    () => query.data && state.waiting.reduce<PlanDoc>((doc, write) => (write.patch ? merge(doc, write.patch) : doc), query.data.document),
+    [query.data, state.waiting],
+  );
+  const base = `/api/installs/${id}`;
+  return {
+    plan: query.data,
+    document,
+    loadError: query.data ? null : query.error,
+    outbox: state,
+    errors,
+    notice,
+    change: (patch, label, field) => outbox.add({ path: `${base}/patches`, patch, label, field }),
+    set: (path, value, label) => outbox.add({ path: `${base}/patches`, patch: patchAt(path, value), label, field: path }),
+    undo: () => outbox.add({ path: `${base}/undo`, label: "Undo" }),
+    redo: () => outbox.add({ path: `${base}/redo`, label: "Redo" }),
+    record: (path, body, label, field) => outbox.add({ path: `${base}/${path}`, body, label, field }),
+    retry: () => outbox.retry(),
+    resolve: (mine) => outbox.resolve(mine),
+    forget: (field) => setErrors((old) => without(old, field)),
+    clearNotice: () => setNotice(null),
+  };
+}
+
+function without<T>(entries: Record<string, T>, field: string | undefined): Record<string, T> {
+  return Object.fromEntries(Object.entries(entries).filter(([name]) => name !== field));
+}
+
+function sentence(problem: FieldProblem): string {
+  const value = problem.value == null ? "" : `“${asText(problem.value)}” `;
+  return `${value}${problem.message}.`;
+}
+
+/** What was typed, so that it stands beside its message. */
+function typedIn(patch: Patch | undefined, body: unknown): unknown {
+  let inner: unknown = patch ?? (body as { value?: unknown } | undefined)?.value;
+  while (typeof inner === "object" && inner !== null) inner = Object.values(inner)[0];
+  return inner;
+}

@@ -1,0 +1,137 @@
+/** A value in a sentence that can be changed where it stands. What was typed is never lost to a refusal. */
+import { type KeyboardEvent, useId, useRef, useState } from "react";
+
+import type { FieldError } from "../plan/usePlan";
+import { asText } from "./text";
+
+interface Common {
+  label: string;
+  path: string;
+  error?: FieldError | undefined;
+  readOnly?: boolean;
+  /** What stands there when nothing is entered. */
+  empty?: string;
+}
+
+interface NumberProps extends Common {
+  value: number | null | undefined;
+  unit?: string;
+  onCommit: (value: unknown) => void;
+  kind?: "number";
+}
+
+interface TextProps extends Common {
+  value: string | null | undefined;
+  unit?: string;
+  onCommit: (value: unknown) => void;
+  kind: "text";
+}
+
+const box =
+  "field-sizing-content h-7 max-w-full min-w-6 rounded-none border-0 border-b-2 border-ink/50 bg-transparent px-0.5 leading-6 font-semibold hover:border-copper focus:border-copper focus:bg-paper disabled:border-transparent disabled:text-ink max-md:h-11";
+const unknown = "border-dashed font-normal text-soft";
+
+/** An entered text as it goes to the server: a number where it is one, undefined where it was emptied. */
+export function parse(text: string, kind: "number" | "text"): unknown {
+  const typed = text.trim();
+  if (typed === "") return undefined;
+  if (kind === "text") return typed;
+  const figure = Number(typed.replace(",", "."));
+  return Number.isFinite(figure) ? figure : typed;
+}
+
+export function Edit(props: NumberProps | TextProps) {
+  const { label, value, unit, error, readOnly, onCommit } = props;
+  const kind = props.kind ?? "number";
+  const shown = value == null ? "" : String(value);
+  const [typed, setTyped] = useState<string | null>(null);
+  const escaped = useRef(false);
+  const id = useId();
+  // A refused entry stays in its field until it is corrected.
+  const text = typed ?? (error ? asText(error.typed) : shown);
+
+  function commit() {
+    if (escaped.current) {
+      escaped.current = false;
+      setTyped(null);
+      return;
+    }
+    if (typed === null) return;
+    const entered = parse(typed, kind);
+    setTyped(null);
+    if (asText(entered) !== shown) onCommit(entered);
+  }
+  function key(event: KeyboardEvent<HTMLInputElement>) {
+    if (event.key === "Enter") event.currentTarget.blur();
+    if (event.key === "Escape") {
+      escaped.current = typed !== null;
+      event.currentTarget.blur();
+    }
+  }
+  return (
+    <span className="inline-flex flex-col align-baseline">
+      <span className="inline-flex items-baseline gap-0.5 whitespace-nowrap">
+        <input
+          id={id}
+          aria-label={label}
+          aria-invalid={Boolean(error)}
+          aria-describedby={error ? `${id}-error` : undefined}
+          data-path={props.path}
+          data-typed={typed === null ? undefined : "true"}
+          className={`${box} ${error ? "border-stop" : ""} ${text === "" ? unknown : ""} placeholder:text-soft`}
+          inputMode={kind === "number" ? "decimal" : "text"}
+          autoComplete="off"
+          placeholder={props.empty ?? "not known"}
+          disabled={readOnly}
+          value={text}
+          onChange={(event) => setTyped(event.target.value)}
+          onBlur={commit}
+          onKeyDown={key}
+        />
+        {unit && <span className="text-soft">{unit}</span>}
+      </span>
+      <FieldMessage id={`${id}-error`} error={error} />
+    </span>
+  );
+}
+
+interface ChoiceProps extends Common {
+  value: string | number | boolean | null | undefined;
+  options: readonly { value: string | number | boolean; label: string }[];
+  onCommit: (value: unknown) => void;
+}
+
+export function Choice({ label, value, options, error, readOnly, onCommit, path, empty = "not known" }: ChoiceProps) {
+  const id = useId();
+  const known = options.findIndex((option) => option.value === value);
+  return (
+    <span className="inline-flex flex-col align-baseline">
+      <select
+        aria-label={label}
+        aria-invalid={Boolean(error)}
+        data-path={path}
+        className={`${box} appearance-none ${error ? "border-stop" : ""} ${known < 0 ? unknown : ""}`}
+        disabled={readOnly}
+        value={known}
+        onChange={(event) => onCommit(options[Number(event.target.value)]?.value)}
+      >
+        <option value={-1}>{empty}</option>
+        {options.map((option, index) => (
+          <option key={String(option.value)} value={index}>
+            {option.label}
+          </option>
+        ))}
+      </select>
+      <FieldMessage id={id} error={error} />
+    </span>
+  );
+}
+
+function FieldMessage({ id, error }: { id: string; error: FieldError | undefined }) {
+  if (!error) return null;
+  return (
+    <span id={id} role="alert" className="max-w-72 text-sm whitespace-normal text-stop">
+      {error.message} {error.remedy}
+    </span>
+  );
+}
