@@ -123,3 +123,15 @@ def become(command: Sequence[str | Path]) -> NoReturn:
     """Replace this process by that command, with its exit code."""
     sys.stdout.flush()
     os.execve(str(command[0]), [str(part) for part in command], environment())  # noqa: S606
+
+
+def process_start(pid: int) -> str | None:
+    """The start time of a living process, so that a reused number is not taken for ours; None for a dead one.
+
+    A process that was killed and not yet reaped by its parent is dead.
+    """
+    try:
+        fields = Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()
+    except (OSError, IndexError):
+        return None
+    return None if fields[0] == "Z" else fields[19]

@@ -8,9 +8,10 @@ import secrets
 import shutil
 import socket
 import subprocess
+import time
 from pathlib import Path
 
-from launch.common import STATE, check_disk, fail, read_config, run, write_config
+from launch.common import STATE, check_disk, fail, process_start, read_config, run, write_config
 from launch.packages import postgres_bin
 
 FIRST_PORT = 55432
@@ -72,13 +73,30 @@ class Cluster:
             secret.unlink(missing_ok=True)
         partial.rename(self.data)
 
+    def _pid(self) -> int | None:
+        try:
+            return int((self.data / "postmaster.pid").read_text().splitlines()[0])
+        except (OSError, ValueError, IndexError):
+            return None
+
     def running(self) -> bool:
-        """Whether this cluster's server runs."""
-        status = self._command(self.bin / "pg_ctl", "-D", self.data, "status")
-        return subprocess.run(status, cwd="/", capture_output=True).returncode == 0
+        """Whether this cluster's server runs. A killed one that nobody has reaped does not."""
+        pid = self._pid()
+        return pid is not None and process_start(pid) is not None
+
+    def _clear_after_a_kill(self) -> None:
+        """Remove the lock file of a dead server, but only once none of its processes is left on the data."""
+        if self._pid() is None or self.running():
+            return
+        for _ in range(100):
+            if not any(_works_in(process, self.data) for process in Path("/proc").glob("[0-9]*")):
+                (self.data / "postmaster.pid").unlink(missing_ok=True)
+                return
+            time.sleep(0.1)
 
     def start(self) -> None:
         """Start the server and wait until it answers; after a crash it recovers by itself."""
+        self._clear_after_a_kill()
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60"
         start = [self.bin / "pg_ctl", "-D", self.data, "-w", "-t", "60", "-l", self.log, "-o", options, "start"]
         done = subprocess.run(
@@ -97,6 +115,13 @@ class Cluster:
         subprocess.run(
             self._command(self.bin / "pg_ctl", "-D", self.data, "-w", "-m", mode, "stop"), cwd="/", capture_output=True
         )
+
+
+def _works_in(process: Path, folder: Path) -> bool:
+    try:
+        return (process / "cwd").readlink() == folder
+    except OSError:
+        return False
 
 
 def _folder() -> Path:

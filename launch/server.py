@@ -12,7 +12,7 @@ import urllib.request
 from pathlib import Path
 from typing import Any
 
-from launch.common import PYTHON, ROOT, STATE, environment, fail, read_config, run, step, write
+from launch.common import PYTHON, ROOT, STATE, environment, fail, process_start, read_config, run, step, write
 from launch.packages import RUN_NEEDS, debian, python_environment, web_build
 from launch.postgres import Cluster, port_is_free, start_project_cluster
 
@@ -22,21 +22,13 @@ DEFAULT_PORT = 8420
 WORKERS, THREADS = 2, 4
 
 
-def _started_at(pid: int) -> str | None:
-    """The start time of a process, so that a reused number is not taken for ours."""
-    try:
-        return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[19]
-    except (OSError, IndexError):
-        return None
-
-
 def running() -> dict[str, Any] | None:
     """The running server of this project, or None; a stale file is removed."""
     try:
         found = dict(json.loads(RUN_FILE.read_text()))
     except (OSError, ValueError):
         return None
-    if _started_at(found["pid"]) == found["started_at"]:
+    if process_start(found["pid"]) == found["started_at"]:
         return found
     RUN_FILE.unlink(missing_ok=True)
     return None
@@ -68,7 +60,7 @@ def serve(port: int) -> int:
             stderr=log,
             start_new_session=True,
         )
-    write(RUN_FILE, json.dumps({"pid": process.pid, "started_at": _started_at(process.pid), "port": port}))
+    write(RUN_FILE, json.dumps({"pid": process.pid, "started_at": process_start(process.pid), "port": port}))
     for _ in range(150):
         if process.poll() is not None:
             break
@@ -91,7 +83,7 @@ def answers(port: int) -> bool:
 def start(port: int) -> None:
     """Set up what is missing and serve."""
     found = running()
-    if found and answers(found["port"]):
+    if found and answers(found["port"]) and _database_as_the_server_knows_it():
         _welcome(found["port"], "Leitung is running already.")
         return
     if found:
@@ -111,6 +103,15 @@ def start(port: int) -> None:
     with step("Server"):
         serve(port)
     _welcome(port, "Ready.")
+
+
+def _database_as_the_server_knows_it() -> bool:
+    """Whether the database runs where the running server looks for it; one that had died is started again."""
+    before = read_config().get("database", {}).get("port")
+    cluster, started = start_project_cluster()
+    if started:
+        print("The database had stopped; it runs again.")
+    return cluster.port == before
 
 
 def _welcome(port: int, text: str) -> None:
@@ -142,15 +143,8 @@ def _end(pid: int) -> None:
         except ProcessLookupError:
             break
         for _ in range(patience):
-            if _started_at(pid) is None or _zombie(pid):
+            if process_start(pid) is None:
                 RUN_FILE.unlink(missing_ok=True)
                 return
             time.sleep(0.1)
     RUN_FILE.unlink(missing_ok=True)
-
-
-def _zombie(pid: int) -> bool:
-    try:
-        return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0] == "Z"
-    except OSError:
-        return True

@@ -19,6 +19,8 @@ TITLES = {
     413: "Too large",
     422: "Some of it does not fit",
     429: "Too many attempts",
+    500: "A fault of ours",
+    503: "Not available just now",
 }
 
 

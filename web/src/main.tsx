@@ -7,6 +7,7 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
 import { App } from "./app/App";
+import { Guard } from "./app/Guard";
 
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } });
 const root = document.getElementById("root");
@@ -15,7 +16,9 @@ createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={client}>
       <BrowserRouter>
-        <App />
+        <Guard>
+          <App />
+        </Guard>
       </BrowserRouter>
     </QueryClientProvider>
   </StrictMode>,

@@ -62,9 +62,7 @@ export function SignIn() {
       <div className="hidden border-r-[9px] border-ink md:block">
         <div className="flex h-full flex-col justify-between p-12">
           <Wordmark />
-          <p className="max-w-md text-3xl leading-tight font-semibold">
-            Know before the truck leaves that it will work. Prove afterwards that it does.
-          </p>
+          <p className="max-w-md text-3xl leading-tight font-semibold">Know before the truck leaves that it will work. Prove afterwards that it does.</p>
           <p className="text-soft">Qualified and licensed persons only. The adopted code and the local authority decide.</p>
         </div>
       </div>
@@ -73,7 +71,8 @@ export function SignIn() {
           <Wordmark />
         </div>
         <div className="relative md:pl-28">
-          <span aria-hidden className="absolute top-9 left-0 hidden h-1 w-20 bg-copper md:block" />
+          <span aria-hidden className="absolute top-3.5 left-0 hidden h-1 w-20 bg-copper md:block" />
+          <h1 className="mb-6 text-2xl font-bold">Sign in</h1>
           <SignInForm />
         </div>
       </div>

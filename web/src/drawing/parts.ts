@@ -43,7 +43,7 @@ export function lineOf(document: PlanDoc, circuitId: string, circuit: Circuit, r
     segmentId,
     segment,
     findings: [],
-    name: segment.name ?? words(segment.place ?? "segment"),
+    name: segment.name ?? words(segment.place ?? "place not known"),
   }));
   const off: Part = { id: "disconnect", kind: "disconnect", path: `${base}/disconnect`, findings: [], name: "disconnect" };
   const parts: Part[] = [
@@ -108,4 +108,69 @@ export function say(value: number | null | undefined, unit: string, places = 1):
 export function saySize(size: string | null | undefined): string {
   if (!size) return "size not chosen";
   return /^\d+$/.test(size) && Number(size) >= 250 ? `${size} kcmil` : `${size} AWG`;
+}
+
+/** What is written at a part: above the line, boldly below it, and smaller under that. Spoken in the same order. */
+export interface Caption {
+  top: string;
+  main: string;
+  sub: string;
+}
+
+export function captionOf(line: Line, part: Part): Caption {
+  const { circuit, source, unit, result } = line;
+  switch (part.kind) {
+    case "source": {
+      const supply = [source?.volts ? say(source.volts, "V") : "volts not known", source?.phase ? `${source.phase} phase` : ""];
+      return { top: "", main: source?.name ?? "No source yet", sub: supply.filter(Boolean).join(", ") };
+    }
+    case "ocpd": {
+      const spaces = circuit.ocpd?.spaces;
+      return {
+        top: "",
+        main: circuit.ocpd?.rating_a == null ? "rating?" : say(circuit.ocpd.rating_a, "A"),
+        sub: spaces?.length ? `spaces ${spaces.join(", ")}` : "no spaces yet",
+      };
+    }
+    case "segment": {
+      const { segment } = part;
+      const size = segment?.conductor ?? result?.segments[runIndex(line, part)]?.conductor;
+      return {
+        top: part.name,
+        main: [size ? saySize(size) : "size?", segment?.method ?? "method?"].join(" "),
+        sub: segment?.length_ft == null ? "length not known" : say(segment.length_ft, "ft") + (segment.raceway ? ` in ${segment.raceway}` : ""),
+      };
+    }
+    case "disconnect": {
+      const off = circuit.disconnect;
+      const sight = off?.in_sight === false ? "out of sight" : off?.in_sight ? "in sight" : "sight not known";
+      return {
+        top: "",
+        main: off?.rating_a == null ? "off-switch?" : `${say(off.rating_a, "A")} ${off.type === "fused" ? "fused" : "off-switch"}`,
+        sub: off?.distance_ft == null ? sight : `${sight}, ${say(off.distance_ft, "ft")}`,
+      };
+    }
+    case "unit": {
+      const plate = unit?.nameplate;
+      const known = plate?.mca_a != null;
+      return {
+        top: [circuit.equipment ?? "no unit yet", unit?.place].filter(Boolean).join(", "),
+        main: known ? `${say(plate.mca_a, "A", 2)} MCA` : "no plate yet",
+        sub: known ? `max ${say(plate.max_ocpd_a, "A")}, ${plate.volts ?? "?"} V` : "type what it says",
+      };
+    }
+  }
+}
+
+export function runIndex(line: Line, part: Part): number {
+  return line.parts.filter((entry) => entry.kind === "segment").indexOf(part);
+}
+
+/** A part as a screen reader says it: what it is, what is written at it, what stands against it. */
+export function spoken(line: Line, part: Part): string {
+  const kind = { source: "Source", ocpd: line.circuit.ocpd?.type ?? "device", segment: "", disconnect: "Disconnect", unit: "Unit" }[part.kind];
+  const { top, main, sub } = captionOf(line, part);
+  const grave = gravest(part.findings);
+  const findings = grave ? `${grave}: ${part.findings.map((finding) => finding.message).join(" ")}` : "";
+  return [kind, top, main, sub, findings].filter(Boolean).join(" ");
 }

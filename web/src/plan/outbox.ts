@@ -14,6 +14,8 @@ export interface Write {
   /** The field on screen that the change was typed into, for a message beside it. */
   field?: string;
   label: string;
+  /** What cannot be a value of its field is sent for the server's message, but never drawn. */
+  doubtful?: boolean;
 }
 
 export type Trouble = "offline" | "signed-out" | null;

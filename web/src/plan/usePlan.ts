@@ -21,7 +21,7 @@ export interface PlanHandle {
   errors: Readonly<Record<string, FieldError>>;
   notice: string | null;
   change: (patch: Patch, label: string, field?: string) => void;
-  set: (path: string, value: unknown, label: string) => void;
+  set: (path: string, value: unknown, label: string, doubtful?: boolean) => void;
   undo: () => void;
   redo: () => void;
   record: (path: string, body: unknown, label: string, field?: string) => void;
@@ -90,7 +90,7 @@ export function usePlan(id: string, username: string): PlanHandle {
   }, [outbox]);
 
   const document = useMemo(
-    () => query.data && state.waiting.reduce<PlanDoc>((doc, write) => (write.patch ? merge(doc, write.patch) : doc), query.data.document),
+    () => query.data && state.waiting.reduce<PlanDoc>((doc, write) => (write.patch && !write.doubtful ? merge(doc, write.patch) : doc), query.data.document),
     [query.data, state.waiting],
   );
   const base = `/api/installs/${id}`;
@@ -102,7 +102,8 @@ export function usePlan(id: string, username: string): PlanHandle {
     errors,
     notice,
     change: (patch, label, field) => outbox.add({ path: `${base}/patches`, patch, label, field }),
-    set: (path, value, label) => outbox.add({ path: `${base}/patches`, patch: patchAt(path, value), label, field: path }),
+    set: (path, value, label, doubtful) =>
+      outbox.add({ path: `${base}/patches`, patch: patchAt(path, value), label, field: path, doubtful }),
     undo: () => outbox.add({ path: `${base}/undo`, label: "Undo" }),
     redo: () => outbox.add({ path: `${base}/redo`, label: "Redo" }),
     record: (path, body, label, field) => outbox.add({ path: `${base}/${path}`, body, label, field }),

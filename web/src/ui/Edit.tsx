@@ -16,14 +16,14 @@ interface Common {
 interface NumberProps extends Common {
   value: number | null | undefined;
   unit?: string;
-  onCommit: (value: unknown) => void;
+  onCommit: (value: unknown, doubtful: boolean) => void;
   kind?: "number";
 }
 
 interface TextProps extends Common {
   value: string | null | undefined;
   unit?: string;
-  onCommit: (value: unknown) => void;
+  onCommit: (value: unknown, doubtful: boolean) => void;
   kind: "text";
 }
 
@@ -59,7 +59,7 @@ export function Edit(props: NumberProps | TextProps) {
     if (typed === null) return;
     const entered = parse(typed, kind);
     setTyped(null);
-    if (asText(entered) !== shown) onCommit(entered);
+    if (asText(entered) !== shown) onCommit(entered, kind === "number" && typeof entered === "string");
   }
   function key(event: KeyboardEvent<HTMLInputElement>) {
     if (event.key === "Enter") event.currentTarget.blur();
@@ -88,7 +88,7 @@ export function Edit(props: NumberProps | TextProps) {
           onBlur={commit}
           onKeyDown={key}
         />
-        {unit && <span className="text-soft">{unit}</span>}
+        {unit && text !== "" && <span className="text-soft">{unit}</span>}
       </span>
       <FieldMessage id={`${id}-error`} error={error} />
     </span>

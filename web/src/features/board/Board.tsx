@@ -32,6 +32,7 @@ export function Board({ person }: { person: Person }) {
         </p>
         <SignOut />
       </header>
+      <main>
       <div className="mt-8 flex flex-wrap items-end gap-x-8 gap-y-4">
         <h1 className="text-3xl font-bold">
           {board.data ? headline(installs.length, stuck, board.hasNextPage) : "Installs"}
@@ -69,6 +70,7 @@ export function Board({ person }: { person: Person }) {
         </Button>
       )}
       {person.role === "lead" && <Begin />}
+      </main>
     </div>
   );
 }

@@ -1,13 +1,11 @@
 /** The findings of a line, each hung from its part by a leader, each with the one action that clears it. */
 import { useLayoutEffect, useRef, useState } from "react";
 
-import type { Finding } from "../../api/client";
+import type { Finding, Patch } from "../../api/client";
 import { layoutOf } from "../../drawing/layout";
-import { type Line } from "../../drawing/parts";
+import type { Line } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark, severityColour } from "../../ui/parts";
-
-const TEXT = 470;
 
 interface Props {
   line: Line;
@@ -17,63 +15,76 @@ interface Props {
   onSelect: (part: string) => void;
 }
 
+interface Rung {
+  part: string;
+  at: number;
+  /** Parts on the right hold their words to the left of their leader, so that these have room. */
+  mirrored: boolean;
+  finding: Finding;
+}
+
+const BUS = 28;
+const HALF_MARK = 11;
+
+/** From the inside outwards on either side: then hardly a leader runs behind another finding's words. */
+function order(a: Rung, b: Rung): number {
+  if (a.mirrored !== b.mirrored) return a.mirrored ? -1 : 1;
+  return a.mirrored ? a.at - b.at : b.at - a.at;
+}
+
 export function Ladder({ line, width, plan, readOnly, onSelect }: Props) {
   const layout = layoutOf(line, width);
   const wide = layout.width <= width + 1;
-  // Rightmost part first: then no leader runs through another finding's words.
-  const rows = layout.placed
-    .flatMap(({ part, at }) => part.findings.map((finding) => ({ part: part.id, at, finding })))
-    .sort((a, b) => (wide ? b.at - a.at : 0));
+  const rungs = layout.placed.flatMap(({ part, at }) =>
+    part.findings.map((finding): Rung => ({ part: part.id, at, mirrored: wide && at > width * 0.55, finding })),
+  );
+  if (wide) rungs.sort(order);
   const list = useRef<HTMLUListElement>(null);
   const [drops, setDrops] = useState<number[]>([]);
   // Measured after every render: the rows' heights hang on their words and on the width.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   useLayoutEffect(() => {
-    const found = Array.from(list.current?.children ?? [], (row) => (row as HTMLElement).offsetTop + 21);
+    const found = Array.from(list.current?.children ?? [], (row) => (row as HTMLElement).offsetTop);
     setDrops((old) => (old.join() === found.join() ? old : found));
   });
-  if (rows.length === 0) return null;
+  if (rungs.length === 0) return null;
   return (
-    <ul ref={list} className="relative mx-5 md:mx-7" aria-label="Findings">
-      {rows.map(({ part, at, finding }, index) => {
-        const left = wide ? Math.max(28, Math.min(at - 11, width - TEXT)) : 28;
-        return (
-          <li key={`${finding.code} ${finding.about}`} style={{ marginLeft: left }} className="relative flex items-start gap-3 py-2">
-            {wide && <Leader x={at - left} drop={drops[index] ?? 0} finding={finding} to={at - left > 22 ? 22 : 0} />}
-            <span className={`relative bg-paper pt-0.5 ${severityColour[finding.severity]}`}>
-              <Mark severity={finding.severity} />
+    <ul ref={list} className="relative isolate mx-5 md:mx-7" aria-label="Findings">
+      {rungs.map(({ part, at, mirrored, finding }, index) => (
+        <li
+          key={`${finding.code} ${finding.about}`}
+          style={mirrored ? { marginLeft: BUS, marginRight: width - at - HALF_MARK } : { marginLeft: wide ? Math.max(BUS, at - HALF_MARK) : BUS }}
+          className={`flex items-start gap-3 py-2 max-md:flex-wrap ${mirrored ? "flex-row-reverse text-right" : ""}`}
+        >
+          {wide && <Leader x={at} drop={drops[index] ?? 0} severity={finding.severity} />}
+          <span className={`z-1 bg-paper pt-0.5 ${severityColour[finding.severity]}`}>
+            <Mark severity={finding.severity} />
+          </span>
+          <button type="button" className={`z-1 bg-paper text-balance max-md:basis-[calc(100%-3rem)] ${mirrored ? "text-right" : "text-left"}`} onClick={() => onSelect(part)}>
+            <span className={`block font-semibold ${severityColour[finding.severity]}`}>{finding.message}</span>
+            <span className="text-sm text-soft">
+              {finding.severity}: {finding.article}
             </span>
-            <button type="button" className="relative grow bg-paper text-left" onClick={() => onSelect(part)}>
-              <span className={`block font-semibold ${severityColour[finding.severity]}`}>{finding.message}</span>
-              <span className="text-sm text-soft">
-                {finding.severity}: {finding.article}
-              </span>
-            </button>
-            {finding.fix && !readOnly && (
-              <Button
-                kind={finding.severity === "note" ? "quiet" : "main"}
-                className="relative shrink-0"
-                onClick={() => plan.change(finding.fix as Record<string, unknown>, finding.fix_label ?? "Fix")}
-              >
-                {finding.fix_label}
-              </Button>
-            )}
-          </li>
-        );
-      })}
+          </button>
+          {finding.fix && !readOnly && (
+            <Button
+              kind={finding.severity === "note" ? "quiet" : "main"}
+              className={`z-1 shrink-0 max-md:ml-9 ${mirrored ? "" : "ml-auto"} ${finding.severity === "note" ? "bg-paper" : ""}`}
+              onClick={() => plan.change(finding.fix as Patch, finding.fix_label ?? "Fix")}
+            >
+              {finding.fix_label}
+            </Button>
+          )}
+        </li>
+      ))}
     </ul>
   );
 }
 
 const STROKE: Record<Finding["severity"], string> = { stop: "bg-stop", warning: "bg-warning", note: "bg-faint" };
+const RISE = 12;
 
-/** A hairline from the part down to its finding, and over to it where the part lies further right. */
-function Leader({ x, drop, finding, to }: { x: number; drop: number; finding: Finding; to: number }) {
-  const reach = 12;
-  return (
-    <>
-      <span aria-hidden className={`absolute w-px ${STROKE[finding.severity]}`} style={{ left: x, top: -drop - reach + 21, height: drop + reach }} />
-      {to > 0 && <span aria-hidden className={`absolute h-px ${STROKE[finding.severity]}`} style={{ left: to, width: x - to, top: 21 }} />}
-    </>
-  );
+/** A hairline from under the part down to its finding. */
+function Leader({ x, drop, severity }: { x: number; drop: number; severity: Finding["severity"] }) {
+  return <span aria-hidden className={`absolute w-px ${STROKE[severity]}`} style={{ left: x, top: -RISE, height: drop + RISE + 10 }} />;
 }

@@ -124,8 +124,9 @@ function findingsOf(document: PlanDoc, id: string, findings: Finding[]): Finding
 
 /** Where the eye should go first: the gravest finding, else the breaker. */
 function firstPart(line: Line | undefined): string {
-  const grave = line?.parts.find((part) => part.findings.some((finding) => finding.severity === "stop"));
-  return grave?.id ?? "ocpd";
+  for (const severity of ["stop", "warning"])
+    for (const part of line?.parts ?? []) if (part.findings.some((finding) => finding.severity === severity)) return part.id;
+  return "ocpd";
 }
 
 function partElement(circuit: string, id: string): SVGGElement | null {

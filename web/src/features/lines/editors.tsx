@@ -21,7 +21,7 @@ type Option = { value: string | number | boolean; label: string };
 function fields(plan: PlanHandle, base: string, readOnly: boolean) {
   const common = (name: string, label: string) => {
     const path = `${base}/${name}`;
-    return { label, path, error: plan.errors[path], readOnly, onCommit: (value: unknown) => plan.set(path, value, label) };
+    return { label, path, error: plan.errors[path], readOnly, onCommit: (value: unknown, doubtful?: boolean) => plan.set(path, value, label, doubtful) };
   };
   return {
     number: (name: string, label: string, value: number | null | undefined, unit?: string, empty?: string) => (
@@ -92,7 +92,10 @@ export function BreakerEditor({ line, part, plan, readOnly }: Props) {
         error={plan.errors[path]}
         readOnly={readOnly}
         value={ocpd?.spaces?.join(", ")}
-        onCommit={(typed) => plan.set(path, parseSpaces(typed), "Spaces")}
+        onCommit={(typed) => {
+          const spaces = parseSpaces(typed);
+          plan.set(path, spaces, "Spaces", typeof spaces === "string");
+        }}
       />
       .
     </Sentence>
@@ -186,7 +189,7 @@ const KINDS = options("mini_split_outdoor", "condensing_unit", "heat_pump_outdoo
 
 function PlateRow({ name, children }: { name: string; children: ReactNode }) {
   return (
-    <div className="flex items-baseline justify-between gap-x-4 border-t border-faint first:border-0">
+    <div className="flex items-baseline justify-between gap-x-4 border-t border-faint py-1 first-of-type:border-0">
       <span className="text-sm text-soft">{name}</span>
       <span className="inline-flex flex-wrap items-baseline justify-end gap-1 text-lg">{children}</span>
     </div>

@@ -1,0 +1,48 @@
+"""Every screen by the rules of axe-core: names, roles, contrast, targets."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from django.conf import settings
+
+from tests.browser.conftest import DESK, PHONE, SignIn, install
+
+AXE = settings.ROOT / "web/node_modules/axe-core/axe.min.js"
+RULES = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]}
+
+
+@pytest.mark.parametrize("viewport", [DESK, PHONE], ids=["desk", "phone"])
+def test_no_screen_breaks_the_rules_of_access(open_as: SignIn, viewport: dict[str, int]) -> None:
+    # The checker is injected; the application itself never needs the policy bent.
+    page = open_as(None, viewport, bypass_csp=True)
+    found: dict[str, Any] = {}
+
+    def look(name: str) -> None:
+        page.wait_for_load_state("networkidle")
+        page.add_script_tag(path=AXE)
+        for entry in page.evaluate("rules => axe.run(document, rules)", RULES)["violations"]:
+            found[f"{name}: {entry['id']}"] = [node["html"][:160] for node in entry["nodes"]][:4]
+
+    look("sign-in")
+    page.get_by_label("Name").fill("i.tarn")
+    page.get_by_label("Password").fill("copper-line-14")
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("link", name="Ticket kiosk").wait_for()
+    look("board")
+    install(page, "Restorers’ workshop")
+    look("lines")
+    page.locator("[data-part=unit]").click()
+    look("plate")
+    page.keyboard.press("h")
+    look("history")
+    page.keyboard.press("2")
+    page.get_by_text("Do not energise").wait_for()
+    look("start-up")
+    page.keyboard.press("3")
+    page.get_by_text("Not signed yet.").wait_for()
+    look("handover")
+    page.keyboard.press("?")
+    look("keys")
+    assert found == {}

@@ -1,0 +1,98 @@
+"""Start-up on a phone, the signature, the paper, and the plan carried to another company."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+from django.conf import settings
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import PHONE, SignIn, install, part
+
+
+def tick_all(page: Page) -> None:
+    boxes = page.get_by_role("checkbox")
+    for index in range(boxes.count()):
+        box = boxes.nth(index)
+        if box.get_attribute("aria-checked") == "false":
+            box.click()
+            expect(box).to_have_attribute("aria-checked", "true")
+
+
+def take(page: Page, name: str, value: str) -> None:
+    page.get_by_label(name).fill(value)
+    page.get_by_label(name).press("Enter")
+    expect(page.get_by_label(name)).to_have_count(0)
+
+
+def test_from_lock_out_to_a_signed_paper_on_a_phone(open_as: SignIn, tmp_path: Path) -> None:
+    page = open_as(viewport=PHONE)
+    install(page, "Ticket kiosk")
+    assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
+    expect(page.get_by_text("Capacitors hold a charge")).to_be_visible()
+    tick_all(page)
+    take(page, "L1 to L2 at the disconnect, V", "246.5")
+    expect(page.get_by_text("Within 187.2 to 253 V")).to_be_visible()
+    take(page, "L1 to ground at the disconnect, V", "12.3")
+    expect(page.get_by_text("Below 108 to 132 V")).to_be_visible()
+    reading = page.get_by_role("listitem").filter(has_text="L1 to ground")
+    reading.get_by_role("button", name="Correct it").click()
+    reading.get_by_label("L1 to ground at the disconnect, V").fill("123")
+    reading.get_by_label("Reason of the correction").fill("a digit was dropped")
+    reading.get_by_role("button", name="Correct", exact=True).click()
+    expect(reading).to_contain_text("Within 108 to 132 V")
+    expect(reading).to_contain_text("a digit was dropped")
+    expect(reading.locator(".line-through")).to_have_text("12.3 V")
+    take(page, "L2 to ground at the disconnect, V", "123.4")
+    take(page, "Running current at full call, one line conductor, A", "6.2")
+
+    page.get_by_role("link", name="Handover").click()
+    expect(page.get_by_text("14 of 14")).to_be_visible()
+    page.get_by_label("What is left to do").fill("Label the disconnect")
+    page.get_by_label("Who does it").fill("Odo Brisk")
+    page.get_by_role("button", name="Add").click()
+    expect(page.get_by_text("Label the disconnect")).to_be_visible()
+    page.get_by_role("button", name="Sign revision 1").click()
+    expect(page.get_by_text("signed revision 1")).to_be_visible()
+
+    paper = page.request.get(page.get_by_role("link", name="Print the record").get_attribute("href") or "")
+    assert paper.headers["content-type"] == "application/pdf"
+    assert paper.body().startswith(b"%PDF")
+
+
+def test_a_plan_is_checked_by_the_command_line_and_carried_to_another_company(open_as: SignIn, tmp_path: Path) -> None:
+    page = open_as()
+    install(page, "Restorers’ workshop")
+    shown = page.get_by_role("list", name="Findings").inner_text()
+    page.keyboard.press("3")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Export the plan").click()
+    file = tmp_path / download.value.suggested_filename
+    download.value.save_as(file)
+    command = [sys.executable, "-m", "leitung_cli.main", "check", str(file), "--json"]
+    done = subprocess.run(command, capture_output=True, text=True, cwd=settings.ROOT / "core", check=False)
+    assert done.returncode == 1
+    assert all(finding["message"] in shown for finding in json.loads(done.stdout)["findings"])
+
+    elsewhere = open_as("p.ember")
+    expect(elsewhere.get_by_text("No install yet.")).to_be_visible()
+    elsewhere.get_by_label("Bring in a plan file").set_input_files(file)
+    expect(elsewhere.get_by_role("heading", name="Restorers’ workshop")).to_be_visible()
+    expect(part(elsewhere, "breaker 15")).to_be_visible()
+    assert elsewhere.get_by_role("list", name="Findings").inner_text() == shown
+
+
+def test_a_file_that_is_no_plan_is_told_in_words(open_as: SignIn) -> None:
+    page = open_as()
+    bring = page.get_by_label("Bring in a plan file")
+    for name, content, words in (
+        ("cut.json", b'{"format": "leit', "is not readable JSON"),
+        ("other.json", b'{"format": "other"}', "this is not a Leitung plan"),
+        ("new.json", b'{"format": "leitung-plan", "format_version": 7}', "This release reads version 1"),
+        ("big.json", b" " * 5_000_001, "larger than 5 MB"),
+    ):
+        bring.set_input_files({"name": name, "mimeType": "application/json", "buffer": content})
+        expect(page.get_by_role("alert")).to_contain_text(words)
