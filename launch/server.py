@@ -34,25 +34,31 @@ def running() -> dict[str, Any] | None:
     return None
 
 
-def serve(port: int) -> int:
-    """Start the server on that port of the loopback; its process id."""
-    LOG.parent.mkdir(parents=True, exist_ok=True)
-    RUN_FILE.parent.mkdir(parents=True, exist_ok=True)
-    command = [PYTHON, "-m", "gunicorn", "config.wsgi", "--chdir", ROOT / "server", "--bind", f"127.0.0.1:{port}"]
-    command += [
-        "--workers",
-        str(WORKERS),
-        "--threads",
-        str(THREADS),
+def server_command(port: int) -> list[str]:
+    """The web server's command line."""
+    command = [str(PYTHON), "-m", "gunicorn", "config.wsgi", "--chdir", str(ROOT / "server")]
+    command += ["--bind", f"127.0.0.1:{port}", "--workers", str(WORKERS), "--threads", str(THREADS)]
+    return [
+        *command,
         "--timeout",
         "60",
         "--graceful-timeout",
         "10",
+        "--keep-alive",
+        "30",
+        "--preload",
         "--no-control-socket",
     ]
+
+
+def serve(port: int) -> int:
+    """Start the server on that port of the loopback; its process id."""
+    LOG.parent.mkdir(parents=True, exist_ok=True)
+    RUN_FILE.parent.mkdir(parents=True, exist_ok=True)
+    command = server_command(port)
     with LOG.open("ab") as log:
         process = subprocess.Popen(
-            [str(part) for part in command],
+            command,
             env=environment(),
             cwd=ROOT,
             stdin=subprocess.DEVNULL,

@@ -5,12 +5,16 @@ from __future__ import annotations
 import hashlib
 import re
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from django.conf import settings
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.http import HttpRequest, HttpResponse
 
 from config.problems import problem
+
+if TYPE_CHECKING:
+    from accounts.models import Write
 
 Next = Callable[[HttpRequest], HttpResponse]
 KEY = re.compile(r"[A-Za-z0-9_-]{8,64}")
@@ -62,24 +66,37 @@ class WriteOnce:
         digest = hashlib.sha256(
             b"\n".join([str(request.method).encode(), request.get_full_path().encode(), request.body])
         )
-        with transaction.atomic():
-            entry, fresh = Write.objects.get_or_create(
-                user=request.user, key=key, defaults={"digest": digest.hexdigest()}
-            )
-            if not fresh:
-                return self._again(entry, digest.hexdigest())
-            response = self.get_response(request)
-            if response.status_code >= 400:
-                transaction.set_rollback(True)
-                return response
-            entry.status, entry.body = response.status_code, bytes(response.content)
-            entry.save(update_fields=["status", "body"])
-        return response
+        mine = Write.objects.filter(user=request.user, key=key)
+        known = mine.first()
+        if known is None:
+            try:
+                with transaction.atomic():
+                    response = self.get_response(request)
+                    if response.status_code < 400:
+                        body = bytes(response.content)
+                        Write.objects.create(
+                            user=request.user,
+                            key=key,
+                            digest=digest.hexdigest(),
+                            status=response.status_code,
+                            body=body,
+                        )
+                        return response
+                    transaction.set_rollback(True)
+            except IntegrityError:
+                # The same request, sent twice at once, was carried out by the other; this one is undone whole.
+                response = None
+            known = mine.first()
+            if known is None:
+                return response or problem(
+                    503, "busy", "Two writes met. Nothing was changed by this one; send it again."
+                )
+        return self._again(known, digest.hexdigest())
 
-    def _again(self, entry: object, digest: str) -> HttpResponse:
-        if entry.digest != digest:  # type: ignore[attr-defined]
+    def _again(self, entry: Write, digest: str) -> HttpResponse:
+        if entry.digest != digest:
             detail = "This Idempotency-Key was used for another request. Send the new one with a fresh key."
             return problem(422, "idempotency-key", detail)
-        response = HttpResponse(entry.body, status=entry.status, content_type="application/json")  # type: ignore[attr-defined]
+        response = HttpResponse(bytes(entry.body), status=entry.status, content_type="application/json")
         response["Idempotent-Replay"] = "true"
         return response

@@ -51,7 +51,8 @@ DATABASES = {
         "ENGINE": "django.db.backends.postgresql",
         "HOST": _db.get("host", "127.0.0.1"),
         "PORT": _db.get("port", 5432),
-        "NAME": _db.get("name", "leitung"),
+        # The benchmark fills a database of its own.
+        "NAME": os.environ.get("LEITUNG_DATABASE") or _db.get("name", "leitung"),
         "USER": _db.get("user", "leitung"),
         "PASSWORD": _db.get("password", ""),
         "CONN_MAX_AGE": 60,

@@ -9,6 +9,7 @@ from uuid import UUID
 from accounts.models import User
 from config.problems import Refused, not_found
 from django.db import transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 from leitung_core.check import PlanResult, check_plan
 from leitung_core.errors import InputError, PatchConflict, Problem
@@ -41,9 +42,14 @@ def find(user: User, install_id: UUID, lock: bool = False) -> Install:
     return install
 
 
+def newest_document(install: Install) -> dict[str, Any]:
+    """The plan document of the newest revision."""
+    return PlanRevision.objects.values_list("document", flat=True).get(install=install, number=install.revision)
+
+
 def state(install: Install) -> State:
     """The newest revision, checked."""
-    document = PlanRevision.objects.values_list("document", flat=True).get(install=install, number=install.revision)
+    document = newest_document(install)
     plan = read_plan(document)
     return State(install, plan, document, check_plan(plan))
 
@@ -81,24 +87,31 @@ def change(user: User, install_id: UUID, base: int, patch: dict[str, Any]) -> St
     if not 1 <= base <= install.revision:
         problem = Problem("base_revision", base, "there is no such revision", f"The newest is {install.revision}.")
         raise InputError(problem)
-    current = state(install)
-    mine = diff(current.document, merge(current.document, patch))
-    since = PlanRevision.objects.filter(install=install, number__gt=base)
-    both = clash(touched(mine), frozenset().union(*(touched(row) for row in since.values_list("patch", flat=True))))
+    document = newest_document(install)
+    mine = diff(document, merge(document, patch))
+    if base < install.revision:
+        _refuse_clash(mine, PlanRevision.objects.filter(install=install, number__gt=base))
+    return _append(user, install, document, patch, Kind.EDIT, None)
+
+
+def _refuse_clash(patch: dict[str, Any], since: QuerySet[PlanRevision]) -> None:
+    """Raise PatchConflict where the patch touches an element that one of these revisions has touched."""
+    theirs = frozenset[str]().union(*(touched(row) for row in since.values_list("patch", flat=True)))
+    both = clash(touched(patch), theirs)
     if both:
         raise PatchConflict(both)
-    return _append(user, current, patch, Kind.EDIT, None)
 
 
-def _append(user: User, current: State, patch: dict[str, Any], kind: str, of: int | None) -> State:
-    plan = read_plan(merge(current.document, patch))
-    document = dump_plan(plan)
-    if document == current.document:
-        return current
-    result = check_plan(plan)
-    install = current.install
+def _append(
+    user: User, install: Install, before: dict[str, Any], patch: dict[str, Any], kind: str, of: int | None
+) -> State:
+    """The revision after `patch`; none where the patch changes nothing."""
+    plan = read_plan(merge(before, patch))
+    document, result = dump_plan(plan), check_plan(plan)
+    if document == before:
+        return State(install, plan, document, result)
     install.revision += 1
-    real = diff(current.document, document)
+    real = diff(before, document)
     PlanRevision.objects.create(
         company_id=install.company_id,
         install=install,
@@ -107,8 +120,8 @@ def _append(user: User, current: State, patch: dict[str, Any], kind: str, of: in
         of=of,
         document=document,
         patch=real,
-        inverse=diff(document, current.document),
-        summary=describe(current.document, real)[:1000],
+        inverse=diff(document, before),
+        summary=describe(before, real)[:1000],
         author=user,
     )
     refresh(install, plan, result)
@@ -161,9 +174,6 @@ def _replay(user: User, install_id: UUID, kind: str) -> State:
         raise Refused(409, "nothing-left", "There is nothing of yours left to take back or bring back here.")
     target = PlanRevision.objects.get(install=install, number=stack[-1])
     # What others changed since on the same element must not be lost; own revisions nest and cancel out.
-    others = PlanRevision.objects.filter(install=install, number__gt=target.number).exclude(author=user)
     patch = target.inverse if kind == Kind.UNDO else target.patch
-    both = clash(touched(patch), frozenset().union(*(touched(row) for row in others.values_list("patch", flat=True))))
-    if both:
-        raise PatchConflict(both)
-    return _append(user, state(install), patch, kind, target.number)
+    _refuse_clash(patch, PlanRevision.objects.filter(install=install, number__gt=target.number).exclude(author=user))
+    return _append(user, install, newest_document(install), patch, kind, target.number)

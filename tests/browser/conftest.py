@@ -61,7 +61,7 @@ def open_as(demo: None, live_server: Any, browser: Any) -> Iterator[SignIn]:
             page.get_by_label("Name").fill(username)
             page.get_by_label("Password").fill(PASSWORD)
             page.get_by_role("button", name="Sign in").click()
-            expect(page.get_by_role("heading", level=1)).to_be_visible()
+            expect(page.get_by_role("heading", level=1)).to_contain_text("install")
         return page
 
     yield open_window

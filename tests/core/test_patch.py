@@ -70,8 +70,10 @@ def test_clash_is_the_same_part_or_what_holds_it() -> None:
 
 
 def test_a_change_in_words() -> None:
-    before = {"circuits": {"MS-1": {"ocpd": {"rating_a": 20.0}, "run": {"s1": {"length_ft": 38.0, "order": 1}}}}}
+    before = {
+        "circuits": {"MS-1": {"ocpd": {"rating_a": 20.0}, "run": {"s1": {"length_ft": 38.0, "place": "crawl_space"}}}}
+    }
     patch = {"circuits": {"MS-1": {"ocpd": {"rating_a": 15.0}, "run": {"s1": {"length_ft": None}}, "gfci": True}}}
     assert describe(before, patch) == (
-        "MS-1 breaker rating 15 A, was 20 A, MS-1 s1 length no longer known, was 38 ft, MS-1 gfci yes"
+        "MS-1 breaker rating 15 A, was 20 A, MS-1 crawl space length no longer known, was 38 ft, MS-1 gfci yes"
     )

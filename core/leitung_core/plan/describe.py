@@ -20,7 +20,7 @@ _SILENT = ("circuits", "equipment", "sources", "run")
 
 def describe(before: dict[str, Any], patch: dict[str, Any]) -> str:
     """One line for a merge patch against the document it was applied to."""
-    lines = [_line(path, old, new) for path, old, new in _leaves(before, patch, ())]
+    lines = [_line(_named(before, path), old, new) for path, old, new in _leaves(before, patch, ())]
     more = f", and {len(lines) - MOST} more" if len(lines) > MOST else ""
     return (", ".join(lines[:MOST]) + more) or "nothing changed"
 
@@ -34,6 +34,14 @@ def _leaves(before: Any, patch: Any, path: tuple[str, ...]) -> list[tuple[tuple[
         else:
             found.append(((*path, name), old, value))
     return found
+
+
+def _named(before: dict[str, Any], path: tuple[str, ...]) -> tuple[str, ...]:
+    """The path with a segment of a run called by its name or its place, as people do."""
+    if len(path) < 4 or path[0] != "circuits" or path[2] != "run":
+        return path
+    segment = before.get("circuits", {}).get(path[1], {}).get("run", {}).get(path[3], {})
+    return (*path[:3], segment.get("name") or segment.get("place") or path[3], *path[4:])
 
 
 def _line(path: tuple[str, ...], old: Any, new: Any) -> str:

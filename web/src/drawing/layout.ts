@@ -6,9 +6,9 @@ export const AXIS_Y = 84;
 export const HEIGHT = 160;
 const BREAKER = 126;
 const SWITCH = 112;
-const UNIT = 160;
-const DROP = 58;
-export const LEAST_SEGMENT = 118;
+const UNIT = 152;
+const DROP = 50;
+export const LEAST_SEGMENT = 122;
 /** A run without segments still has its stretch of line. */
 export const OPEN_RUN = 180;
 

@@ -1,0 +1,228 @@
+"""What it costs: sizing, a change over HTTP, the board, the Lines screen. Prints figures; asserts nothing.
+
+Runs on a database of its own beside the project's, with 10,000 installs (200 with --small).
+"""
+
+from __future__ import annotations
+
+import http.client
+import json
+import statistics
+import sys
+import time
+import uuid
+from collections.abc import Callable
+from datetime import timedelta
+from pathlib import Path
+from typing import Any
+
+sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
+
+from scripts.stage import database, server, set_the_stage
+
+set_the_stage("leitung_benchmark")
+
+from accounts.models import Company, User  # noqa: E402
+from django.db import connection  # noqa: E402
+from django.test import Client  # noqa: E402
+from django.utils import timezone  # noqa: E402
+from installs import actions  # noqa: E402
+from installs.demo import PASSWORD, kiosk  # noqa: E402
+from installs.models import Install, PlanRevision  # noqa: E402
+from leitung_core.circuits import size_document  # noqa: E402
+from playwright.sync_api import Page, sync_playwright  # noqa: E402
+
+from tests.browser.conftest import CHROMIUM  # noqa: E402
+from tests.core.documents import document  # noqa: E402
+
+
+def timed(call: Callable[[], Any], times: int, warm: int = 3) -> list[float]:
+    """Milliseconds of each call."""
+    for _ in range(warm):
+        call()
+    found = []
+    for _ in range(times):
+        started = time.perf_counter()
+        call()
+        found.append((time.perf_counter() - started) * 1000)
+    return found
+
+
+def p50(values: list[float]) -> float:
+    return statistics.median(values)
+
+
+def p95(values: list[float]) -> float:
+    return sorted(values)[int(len(values) * 0.95)]
+
+
+def report(what: str, values: list[float], note: str = "") -> None:
+    print(f"{what:<58} p50 {p50(values):8.2f} ms   p95 {p95(values):8.2f} ms   {note}", flush=True)
+
+
+def fill(company: Company, author: User, count: int) -> None:
+    """Installs with one revision each, in the stations that a year of work leaves them in."""
+    plan, now = kiosk(), timezone.now()
+    stations = [("lines", 10), ("start-up", 30), ("handover", 25), ("signed", 90)]
+    installs = [
+        Install(
+            id=uuid.uuid4(), company=company, name=f"Install {n}", site=f"Site {n % 400}", station=stations[n % 4][0],
+            rank=stations[n % 4][1], next="Next", changed_at=now - timedelta(minutes=n),
+        )
+        for n in range(count)
+    ]  # fmt: skip
+    Install.objects.bulk_create(installs, batch_size=2000)
+    PlanRevision.objects.bulk_create(
+        [
+            PlanRevision(
+                company=company, install=install, number=1, kind="create", document=plan, patch={}, inverse={},
+                summary="Install begun", author=author,
+            )
+            for install in installs
+        ],
+        batch_size=1000,
+    )  # fmt: skip
+    with connection.cursor() as cursor:
+        cursor.execute("ANALYZE")
+
+
+def bench_machine(times: int) -> None:
+    """What this machine itself adds: the same arithmetic, over and over. Its spread is in every figure below."""
+    report("control: the same arithmetic each time", timed(lambda: sum(range(600_000)), times))
+
+
+def bench_sizing(times: int) -> None:
+    doc = document()
+    report("size one circuit, document to result", timed(lambda: size_document(doc), times, 20))
+
+
+class Http:
+    """One signed-in client on a kept connection."""
+
+    def __init__(self, base: str, username: str) -> None:
+        self.connection = http.client.HTTPConnection(base.removeprefix("http://"))
+        browser = Client()
+        browser.force_login(User.objects.get(username=username))
+        browser.get("/api/session")
+        self.cookies = "; ".join(f"{name}={morsel.value}" for name, morsel in browser.cookies.items())
+        self.token = browser.cookies["csrftoken"].value if "csrftoken" in browser.cookies else ""
+        if not self.token:
+            answer, headers = self.call("GET", "/api/session")
+            self.token = answer["csrf_token"]
+            self.cookies += "; " + (headers.get("Set-Cookie") or "").split(";")[0]
+
+    def call(self, method: str, path: str, body: Any = None) -> tuple[Any, Any]:
+        headers = {
+            "Cookie": self.cookies,
+            "Content-Type": "application/json",
+            "X-CSRFToken": getattr(self, "token", ""),
+        }
+        headers["Idempotency-Key"] = uuid.uuid4().hex
+        self.connection.request(method, path, json.dumps(body) if body is not None else None, headers)
+        answer = self.connection.getresponse()
+        data = json.loads(answer.read())
+        if answer.status >= 400:
+            raise RuntimeError(f"{method} {path}: {answer.status} {data}")
+        return data, answer.headers
+
+
+def bench_change(http: Http, lead: User, install: str, times: int) -> None:
+    """A change to all new results, against the same rows written by bare SQL."""
+    state = {"base": 1, "n": 0}
+
+    def change() -> None:
+        state["n"] += 1
+        patch = {"circuits": {"MS-1": {"run": {"s1": {"length_ft": 20 + state["n"] % 200}}}}}
+        body = {"base_revision": state["base"], "patch": patch}
+        state["base"] = http.call("POST", f"/api/installs/{install}/patches", body)[0]["install"]["revision"]
+
+    over_http = timed(change, times)
+    other = actions.create(lead, kiosk(), "bare").install
+    document_, number = json.dumps(kiosk()), {"n": 1}
+
+    def bare() -> None:
+        number["n"] += 1
+        with connection.cursor() as cursor:
+            cursor.execute("BEGIN")
+            cursor.execute(
+                "INSERT INTO installs_planrevision (company_id, install_id, number, kind, document, patch, inverse, "
+                "summary, author_id, at) VALUES (%s, %s, %s, 'edit', %s, '{}', '{}', '', %s, now())",
+                [other.company_id, other.id, number["n"], document_, lead.id],
+            )
+            cursor.execute(
+                "UPDATE installs_install SET revision = %s, changed_at = now() WHERE id = %s", [number["n"], other.id]
+            )
+            cursor.execute("COMMIT")
+
+    floor = timed(bare, times)
+    report("a change to new results, over HTTP", over_http, f"{p50(over_http) / p50(floor):.1f} x the bare rows")
+    report("  floor: the same two rows by bare SQL", floor)
+
+
+def bench_board(small: Http, large: Http, few: int, many: int, times: int) -> None:
+    lists = [timed(lambda http=http: http.call("GET", "/api/installs"), times) for http in (small, large)]
+    report(f"the board's first page, {few} installs", lists[0])
+    report(f"the board's first page, {many} installs", lists[1], f"{p50(lists[1]) / p50(lists[0]):.2f} x that of {few}")
+
+
+# Types a length as a person would and waits for the drop on the drawing to follow.
+TYPE = """
+async (length) => {
+  const field = document.querySelector('[data-path$="/length_ft"]');
+  const figure = [...document.querySelectorAll('svg[role=group] text')].find((text) => text.textContent.includes('%'));
+  const before = figure.textContent;
+  field.focus();
+  Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(field, String(length));
+  field.dispatchEvent(new Event('input', { bubbles: true }));
+  const started = performance.now();
+  field.blur();
+  while (true) {
+    const now = [...document.querySelectorAll('svg[role=group] text')].find((text) => text.textContent.includes('%'));
+    if (now && now.textContent !== before) return performance.now() - started;
+    await new Promise((next) => requestAnimationFrame(next));
+  }
+}
+"""
+
+
+def bench_browser(base: str, install: str, times: int) -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        page: Page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(base)
+        page.get_by_label("Name").fill("i.tarn")
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("heading", name="install").wait_for()
+
+        def open_lines() -> None:
+            page.goto(f"{base}/installs/{install}/lines")
+            page.locator("svg [data-part=unit]").wait_for()
+
+        report("open Lines in the browser, page load to drawn line", timed(open_lines, max(5, times // 8), 1))
+        page.locator('[data-part="run/s1"]').click()
+        page.get_by_label("Length", exact=True).wait_for()
+        typed = [page.evaluate(TYPE, 60 + 40 * (n % 2) + n) for n in range(times + 3)][3:]
+        report("a change on the line to all new numbers on screen", typed)
+        browser.close()
+
+
+def main() -> None:
+    small = "--small" in sys.argv
+    many, few, times = (200, 20, 10) if small else (10_000, 100, 200)
+    bench_machine(times)
+    bench_sizing(200 if small else 2000)
+    with database():
+        lead, other = User.objects.get(username="i.tarn"), User.objects.get(username="p.ember")
+        fill(lead.company, lead, many)
+        fill(other.company, other, few)
+        install = str(Install.objects.get(name="Ticket kiosk").id)
+        with server() as base:
+            http = Http(base, "i.tarn")
+            bench_change(http, lead, install, times)
+            bench_board(Http(base, "p.ember"), http, few, many, times)
+            bench_browser(base, install, times if small else 100)
+
+
+if __name__ == "__main__":
+    main()

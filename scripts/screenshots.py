@@ -1,0 +1,116 @@
+"""Make docs/screenshots again: every main view, from the demo data, always in the same way."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
+
+from scripts.stage import ROOT, database, server, set_the_stage
+
+set_the_stage("leitung_screenshots")
+
+from installs.demo import PASSWORD  # noqa: E402
+from playwright.sync_api import Browser, Page, sync_playwright  # noqa: E402
+
+from tests.browser.conftest import CHROMIUM, DESK, PHONE, enter, install, part  # noqa: E402
+
+FOLDER = ROOT / "docs" / "screenshots"
+
+
+def window(browser: Browser, base: str, viewport: dict[str, int], username: str | None = "i.tarn") -> Page:
+    page = browser.new_context(base_url=base, viewport=viewport, locale="en-US").new_page()
+    page.goto("/")
+    if username:
+        page.get_by_label("Name").fill(username)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("heading", name="install").wait_for()
+    return page
+
+
+def shoot(page: Page, name: str) -> None:
+    page.wait_for_load_state("networkidle")
+    page.mouse.move(0, 0)
+    page.screenshot(path=FOLDER / f"{name}.png")
+    print(f"  {name}.png")
+
+
+def take(page: Page, name: str, value: str) -> None:
+    page.get_by_label(name).fill(value)
+    page.get_by_label(name).press("Enter")
+    page.get_by_label(name).wait_for(state="detached")
+
+
+def views(open_window: Callable[..., Page]) -> None:
+    shoot(open_window(username=None), "sign-in")
+    page = open_window()
+    shoot(page, "board")
+    install(page, "Restorers’ workshop")
+    shoot(page, "lines-stop")
+    page.get_by_role("button", name="Make it THWN-2 in LFNC").click()
+    page.get_by_role("list", name="Findings").wait_for(state="detached")
+    part(page, "breaker").click()
+    shoot(page, "lines-reason")
+    part(page, "interior").click()
+    enter(page, "Length", "240")
+    part(page, "breaker").click()
+    enter(page, "Breaker or fuse rating", "20")
+    part(page, "Disconnect").click()
+    page.get_by_label("In sight of the unit").select_option("out of sight of the unit")
+    page.get_by_text("Who works on the unit").wait_for()
+    part(page, "Unit").click()
+    shoot(page, "lines-findings")
+    page.keyboard.press("h")
+    page.get_by_text("Install begun").wait_for()
+    shoot(page, "history")
+
+    page.goto("/")
+    install(page, "Ticket kiosk")
+    take(page, "L1 to L2 at the disconnect, V", "246.5")
+    take(page, "L1 to ground at the disconnect, V", "12.3")
+    shoot(page, "start-up")
+    page.keyboard.press("3")
+    page.get_by_text("Not signed yet.").wait_for()
+    shoot(page, "handover")
+    paper(page)
+
+    phone = open_window(PHONE, "o.brisk")
+    install(phone, "Ticket kiosk")
+    phone.get_by_text("Capacitors hold").scroll_into_view_if_needed()
+    shoot(phone, "start-up-phone")
+    phone.get_by_text("L1 to ground at the disconnect").first.scroll_into_view_if_needed()
+    phone.mouse.wheel(0, 400)
+    phone.wait_for_timeout(300)
+    shoot(phone, "readings-phone")
+
+
+def paper(page: Page) -> None:
+    """The first page of the printed record."""
+    address = page.get_by_role("link", name="Print the record").get_attribute("href") or ""
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "record.pdf"
+        file.write_bytes(page.request.get(address).body())
+        command = ["pdftoppm", "-png", "-r", "90", "-f", "1", "-l", "1", "-singlefile", file, FOLDER / "record"]
+        subprocess.run(command, check=True)
+    print("  record.png")
+
+
+def main() -> None:
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with database(), server() as base, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+
+        def open_window(viewport: dict[str, int] = DESK, username: str | None = "i.tarn") -> Page:
+            return window(browser, base, viewport, username)
+
+        views(open_window)
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
