@@ -6,7 +6,7 @@ Figures arrive as binary floats. Every comparison of the trade is made on decima
 
 from __future__ import annotations
 
-from decimal import Decimal
+from decimal import ROUND_HALF_UP, Decimal
 
 
 def exact(figure: float | int | str | Decimal) -> Decimal:
@@ -21,7 +21,7 @@ def tidy(figure: Decimal | None, places: int = 6) -> float | None:
 
 def say(figure: Decimal | float | int, places: int = 1) -> str:
     """The figure in words: 15, 12.65 to one place 12.7, 11.0 as 11."""
-    text = f"{exact(figure):.{places}f}"
+    text = str(exact(figure).quantize(Decimal(1).scaleb(-places), ROUND_HALF_UP))
     return text.rstrip("0").rstrip(".") if "." in text else text
 
 
