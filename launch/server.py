@@ -26,10 +26,12 @@ def running() -> dict[str, Any] | None:
     """The running server of this project, or None; a stale file is removed."""
     try:
         found = dict(json.loads(RUN_FILE.read_text()))
-    except (OSError, ValueError):
+        if process_start(found["pid"]) == found["started_at"]:
+            return found
+    except OSError:
         return None
-    if process_start(found["pid"]) == found["started_at"]:
-        return found
+    except (ValueError, TypeError, KeyError):
+        pass
     RUN_FILE.unlink(missing_ok=True)
     return None
 

@@ -65,16 +65,17 @@ def read(model: type[Model], data: Any, root: str = "") -> Model:
     except ValidationError as error:
         seen: dict[str, Problem] = {}
         for detail in error.errors(include_url=False):
-            problem = _problem(dict(detail), root)
+            problem = problem_from(dict(detail), root)
             seen.setdefault(problem.field, problem)
         raise InputError(*list(seen.values())[:20]) from None
 
 
-def _problem(detail: dict[str, Any], root: str) -> Problem:
-    kind, context = detail["type"], detail.get("ctx", {})
+def problem_from(detail: dict[str, Any], root: str = "") -> Problem:
+    """One error of pydantic in the words of the trade: field, value, message, remedy."""
+    kind, context = detail["type"], detail.get("ctx") or {}
     field = ".".join(str(part) for part in (root, *detail["loc"]) if part not in ("", "[key]")) or "document"
     message, remedy = _SENTENCES.get(kind, (detail["msg"].lower(), "Correct the value, or leave it out if not known."))
-    value = None if kind == "missing" else shorten(detail["input"])
+    value = None if kind == "missing" else shorten(detail.get("input"))
     return Problem(field, value, message.format(**context), remedy.format(**context))
 
 

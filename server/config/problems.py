@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from itertools import dropwhile
 from typing import Any
 
 import orjson
 from django.http import HttpRequest, HttpResponse
 from leitung_core.errors import InputError, LeitungError, Problem
+from leitung_core.validation import problem_from
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
@@ -52,6 +54,11 @@ def not_found() -> Refused:
     return Refused(404, "not-found", "There is no such thing here, or it is not your company's.")
 
 
+def _within(location: tuple[str | int, ...]) -> tuple[str | int, ...]:
+    """A field's place without the framework's own words for where it was sent."""
+    return tuple(dropwhile(lambda part: part in ("body", "query", "path"), location))
+
+
 def register(api: NinjaAPI) -> None:
     """Attach the mapping to an API."""
 
@@ -69,16 +76,8 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(ValidationError)
     def _shape(request: HttpRequest, error: ValidationError) -> HttpResponse:
-        fields = [
-            {
-                "field": ".".join(str(part) for part in entry["loc"][1:]) or str(entry["loc"][0]),
-                "value": None,
-                "message": entry["msg"],
-                "remedy": "Correct it and send it again.",
-            }
-            for entry in error.errors[:20]
-        ]
-        return problem(422, "invalid-input", "The request does not have the expected fields.", errors=fields)
+        problems = tuple(problem_from({**entry, "loc": _within(entry["loc"])}) for entry in error.errors[:20])
+        return problem(422, "invalid-input", str(problems[0]), errors=listed(problems))
 
     @api.exception_handler(HttpError)
     def _http(request: HttpRequest, error: HttpError) -> HttpResponse:

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import os
+import time
 from collections.abc import Callable, Iterator
 from typing import Any
 from urllib.parse import urlparse
 
 import pytest
 from django.contrib.contenttypes.models import ContentType
+from django.db import connection
 from installs.demo import PASSWORD, load_demo
 from playwright.sync_api import BrowserContext, Page, expect
 
@@ -67,7 +69,19 @@ def open_as(demo: None, live_server: Any, browser: Any) -> Iterator[SignIn]:
     yield open_window
     for context in contexts:
         context.close()
+    _settle()
     assert trouble == []
+
+
+def _settle() -> None:
+    """Let the server end what a closed window had asked for: the database is emptied next, and would deadlock."""
+    busy = "SELECT 1 FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()"
+    for _ in range(100):
+        with connection.cursor() as cursor:
+            cursor.execute(f"{busy} AND state <> 'idle'")
+            if cursor.fetchone() is None:
+                return
+        time.sleep(0.05)
 
 
 def _foreign(url: str, home: str, trouble: list[str]) -> None:

@@ -1,0 +1,139 @@
+"""The other screens as people use them: the board, the alternatives, the handover, the small window."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import PHONE, SignIn, enter, install, part
+
+
+def test_an_alternative_is_taken_with_one_click(open_as: SignIn) -> None:
+    page = open_as()
+    install(page, "Ticket kiosk")
+    page.keyboard.press("1")
+    part(page, "breaker").click()
+    least = page.get_by_role("button", name="15 A, 14 AWG")
+    expect(least).to_have_attribute("aria-pressed", "false")
+    least.click()
+    expect(part(page, "interior 14 AWG")).to_be_visible()
+    expect(part(page, "whip 14 AWG")).to_be_visible()
+    findings = page.get_by_role("list", name="Findings")
+    expect(findings).to_contain_text("14 AWG is the least that will do")
+    findings.get_by_role("button", name="Make it 12 AWG").click()
+    expect(part(page, "interior 12 AWG")).to_be_visible()
+    expect(findings).to_have_count(0)
+
+
+def test_the_board_finds_and_says_when_it_does_not(open_as: SignIn) -> None:
+    page = open_as()
+    find = page.get_by_label("Find an install by name or site")
+    find.fill("hollin")
+    expect(page.get_by_role("listitem")).to_have_count(1)
+    expect(page.get_by_role("link", name="Pattern loft")).to_contain_text("Read it off the plate")
+    find.fill("nowhere")
+    expect(page.get_by_text("No install has “nowhere” in its name or site.")).to_be_visible()
+
+
+def test_an_install_needs_a_name_and_a_missing_one_is_told(open_as: SignIn) -> None:
+    page = open_as()
+    begin = page.get_by_role("button", name="Begin")
+    expect(begin).to_be_disabled()
+    page.get_by_label("Name of the new install").fill("x" * 201)
+    begin.click()
+    expect(page.get_by_role("alert")).to_contain_text("at most 200 characters")
+    expect(page.get_by_label("Name of the new install")).to_have_value("x" * 201)
+    page.goto("/installs/00000000-0000-4000-8000-000000000000/lines")
+    expect(page.get_by_role("heading", name="This install cannot be shown")).to_be_visible()
+
+
+def test_signing_out_ends_the_session(open_as: SignIn) -> None:
+    page = open_as()
+    page.get_by_role("button", name="Sign out").click()
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+    page.goto("/")
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+
+
+def test_a_step_is_ticked_without_a_signal_and_sent_later(open_as: SignIn) -> None:
+    page = open_as("o.brisk", viewport=PHONE)
+    install(page, "Ticket kiosk")
+    covers = page.get_by_role("checkbox", name="Covers on")
+    page.context.set_offline(True)
+    covers.click()
+    expect(covers).to_contain_text("kept here, not sent yet")
+    expect(page.get_by_text("1 change is kept here")).to_be_visible()
+    page.context.set_offline(False)
+    expect(covers).to_have_attribute("aria-checked", "true")
+    expect(covers).to_contain_text("Odo Brisk")
+
+
+def test_a_step_is_taken_back_with_its_reason(open_as: SignIn) -> None:
+    page = open_as("o.brisk")
+    install(page, "Ticket kiosk")
+    dead = page.get_by_role("checkbox", name="Prove dead")
+    dead.click()
+    page.get_by_label("Why is it taken back").fill("meter battery was low")
+    page.get_by_role("button", name="Take back").click()
+    expect(dead).to_have_attribute("aria-checked", "false")
+    expect(dead).to_contain_text("taken back: meter battery was low")
+
+
+@pytest.mark.parametrize(("typed", "words"), [("high", "must be a number"), ("-5", "must not be below 0")])
+def test_a_reading_that_is_none_is_told_and_stays(open_as: SignIn, typed: str, words: str) -> None:
+    page = open_as()
+    install(page, "Ticket kiosk")
+    field = page.get_by_label("L1 to L2 at the disconnect, V")
+    field.fill(typed)
+    field.press("Enter")
+    reading = page.get_by_role("listitem").filter(has_text="L1 to L2")
+    expect(reading.get_by_role("alert")).to_contain_text(words)
+    expect(field).to_have_value(typed)
+    field.fill("241")
+    field.press("Enter")
+    expect(reading).to_contain_text("Within 187.2 to 253 V")
+
+
+def test_a_change_after_signing_is_said_and_signed_anew(open_as: SignIn) -> None:
+    page = open_as()
+    install(page, "Ticket kiosk")
+    page.keyboard.press("3")
+    expect(page.get_by_text("12 steps or readings are not recorded")).to_be_visible()
+    page.get_by_role("button", name="Sign revision 1").click()
+    expect(page.get_by_text("signed revision 1")).to_be_visible()
+    page.keyboard.press("1")
+    part(page, "interior").click()
+    enter(page, "Length", "25")
+    expect(part(page, "interior 12 AWG NM-B 25")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("3")
+    expect(page.get_by_text("The plan has changed since: it is at revision 2.")).to_be_visible()
+    page.get_by_role("button", name="Sign revision 2").click()
+    expect(page.get_by_text("signed revision 2")).to_be_visible()
+
+
+def test_an_open_item_is_closed(open_as: SignIn) -> None:
+    page = open_as("o.brisk")
+    install(page, "Ticket kiosk")
+    page.keyboard.press("3")
+    item = page.get_by_role("listitem").filter(has_text="Bushing at the panel")
+    item.get_by_role("button", name="Done").click()
+    expect(item).to_contain_text("done by Odo Brisk")
+    expect(page.get_by_text("The crew lead signs.")).to_be_visible()
+
+
+def overflow(page: Page) -> int:
+    return page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+
+
+def test_every_screen_fits_a_phone_and_its_targets_a_glove(open_as: SignIn) -> None:
+    page = open_as(viewport=PHONE)
+    assert overflow(page) == 0
+    install(page, "Ticket kiosk")
+    small = "els => els.filter(e => e.getBoundingClientRect().height < 44 && e.offsetParent).map(e => e.outerHTML)"
+    for station in ("1", "2", "3"):
+        page.keyboard.press(station)
+        page.wait_for_load_state("networkidle")
+        assert overflow(page) == 0, station
+        if station != "1":
+            assert page.locator("main button, main a, main input").evaluate_all(small) == []

@@ -1,0 +1,94 @@
+"""What the server gives the browser besides data: the page, the size answer, the history, the board's words."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+from accounts.models import User
+from django.test import Client
+from installs.demo import kiosk, load_demo, loft, workshop
+from installs.models import Install
+from leitung_core.circuits import size_document
+from leitung_core.plan.model import read_plan
+from records.models import StepEntry
+
+from tests.core.documents import document
+from tests.server.conftest import Api
+from tests.server.test_changes import change, line
+
+pytestmark = pytest.mark.django_db
+
+
+@pytest.mark.parametrize("path", ["/", "/installs/x/lines", "/anything/else"])
+def test_the_page_is_served_for_every_address_of_the_application(path: str) -> None:
+    answer = Client().get(path)
+    assert answer.status_code == 200
+    assert b'<div id="root">' in answer.content
+    assert "no-store" in answer["Cache-Control"]
+    assert Client().post(path).status_code == 405
+
+
+def test_an_unknown_address_of_the_api_is_no_page(api: Api) -> None:
+    assert api.get("/api/nothing").status_code == 404
+    assert api.get("/assets/nothing.js").status_code == 404
+
+
+def test_the_size_answer_is_that_of_the_core(api: Api) -> None:
+    for doc in (document(), document(proposed={"ocpd_a": 20}), document(plate={"mca_a": None})):
+        assert api.post("/api/size", doc).json() == json.loads(size_document(doc).model_dump_json())
+
+
+@pytest.mark.parametrize("doc", [{}, {"equipment": 5}, document(kind="unit_heater"), document(supply={"volts": 0})])
+def test_a_size_document_that_does_not_fit_is_told_in_words(api: Api, doc: dict[str, Any]) -> None:
+    answer = api.post("/api/size", doc)
+    assert answer.status_code == 422
+    assert all(error["field"] and error["remedy"] for error in answer.json()["errors"])
+
+
+def test_the_history_pages_back_to_the_beginning(api: Api, install: str) -> None:
+    for base in range(1, 36):
+        change(api, install, base, line(run={"s1": {"length_ft": base + 30}}))
+    first = api.get(f"/api/installs/{install}/revisions").json()
+    second = api.get(f"/api/installs/{install}/revisions?before={first['before']}").json()
+    numbers = [row["number"] for row in first["revisions"] + second["revisions"]]
+    assert numbers == list(range(36, 0, -1))
+    assert "before" not in second
+    assert first["revisions"][0]["summary"] == "MS-1 interior length 65 ft, was 64 ft"
+
+
+def test_the_board_follows_every_change_and_record(api: Api, install: str) -> None:
+    def row() -> dict[str, Any]:
+        return next(entry for entry in api.get("/api/installs").json()["installs"] if entry["id"] == install)
+
+    assert (row()["station"], row()["next"]) == ("start-up", "Main of Panel A off while its cover is open.")
+    api.post(f"/api/installs/{install}/steps", {"key": "MS-1.main-off", "done": True})
+    assert row()["next"].startswith("The 15 A breaker in Panel A, spaces 6 and 8")
+    change(api, install, 1, line(ocpd={"rating_a": 20}))
+    assert (row()["station"], row()["stuck_on"]) == ("lines", "20 A is above the 15 A that the plate allows.")
+    change(api, install, 2, {"equipment": {"OU-1": {"nameplate": None}}})
+    assert row()["next"].startswith("The plate's minimum circuit ampacity (MCA) is not known")
+    change(api, install, 3, {"name": "Kiosk by the quay"})
+    assert row()["name"] == "Kiosk by the quay"
+
+
+def test_search_finds_by_name_and_site(api: Api, install: str) -> None:
+    for query, count in (("KIOSK", 1), ("quillmoor", 1), ("nowhere", 0), ("%25", 0)):
+        assert len(api.get(f"/api/installs?search={query}").json()["installs"]) == count, query
+
+
+def test_the_demo_loads_and_holds_what_the_readme_says() -> None:
+    load_demo()
+    people = {user.username: user.role for user in User.objects.all()}
+    assert people == {"i.tarn": "lead", "o.brisk": "crew", "w.lune": "reader", "p.ember": "lead"}
+    assert Install.objects.count() == 3
+    assert Install.objects.exclude(stuck_on="").get().name == "Restorers’ workshop"
+    assert StepEntry.objects.count() == 6
+    for plan in (workshop(), kiosk(), loft()):
+        read_plan(plan)
+
+
+def test_a_change_that_changes_nothing_makes_no_revision(api: Api, install: str) -> None:
+    for patch in ({}, line(ocpd={"rating_a": 15}), line(egc=None)):
+        assert change(api, install, 1, patch).json()["install"]["revision"] == 1
