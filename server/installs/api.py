@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import binascii
+from dataclasses import asdict
 from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
@@ -18,6 +19,7 @@ from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.size import size
 from leitung_core.circuits.spec import Spec
 from leitung_core.errors import PatchConflict
+from leitung_core.plan.describe import differences
 from leitung_core.plan.model import FORMAT, FORMAT_VERSION, Plan, plan_json_schema
 from leitung_core.validation import Text, read
 from ninja import Query, Router, Status
@@ -205,6 +207,7 @@ def _conflict(user: User, install_id: UUID, error: PatchConflict, base: int, pat
         "Someone else changed the same part. Nothing was overwritten: choose which stands.",
         elements=sorted(error.elements),
         yours=patch,
+        choices=[asdict(choice) for choice in differences(found.document, patch)],
         theirs=[
             _revision_out(row).model_dump(mode="json", exclude_none=True) for row in since.order_by("-number")[:10]
         ],

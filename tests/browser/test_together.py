@@ -31,7 +31,7 @@ def test_the_second_one_chooses_and_loses_nothing(open_as: SignIn) -> None:
     enter(second, "Breaker or fuse rating", "25")
     choice = second.get_by_role("region", name="Changed by two people")
     expect(choice.get_by_role("heading")).to_have_text("Ines Tarn changed the same part meanwhile")
-    expect(choice.get_by_role("row").last).to_have_text("MS-1 ocpd rating a2520")
+    expect(choice.get_by_role("row").last).to_have_text("MS-1 breaker rating25 A20 A")
     choice.get_by_role("button", name="Use mine").click()
     expect(part(second, "breaker 25")).to_be_visible()
     expect(choice).to_have_count(0)

@@ -65,13 +65,17 @@ CASES: dict[str, list[dict[str, Any]]] = {
     "egc-table-recommended": [
         document([segment(conductor="14")], {"max_ocpd_a": 20}, proposed={"ocpd_a": 20}),
     ],
-    "voltage-drop": [document([segment(conductor="12", length_ft=250)])],
+    "voltage-drop": [
+        document([segment(conductor="12", length_ft=250)]),
+        document([segment(conductor="4/0", method="THWN-2", raceway="EMT", length_ft=90_000)]),
+    ],
     "drop-marginal": [document([segment(conductor="12", construction="solid", length_ft=165)])],
     "drop-out-of-table": [
         document([segment(method="THWN-2", raceway="EMT", conductor="250")]),
         document([segment(method="THWN-2", raceway="EMT", conductor="6", construction="solid")]),
     ],
-    "volts-at-unit": [document([segment(conductor="12", length_ft=800)], {"volts_min": 220, "volts_max": 250})],
+    "volts-at-unit": [document([segment(conductor="12", length_ft=800)], {"volts_min": 220, "volts_max": 250}),
+                      document([segment(conductor="12", length_ft=300)], {"volts_min": 239, "volts_max": 250})],
     "nm-wet": [document([segment(**OUTDOOR)]), document([segment(place="roof", sunlit=False, conductor="12")])],
     "mc-wet": [document([segment(**OUTDOOR | {"method": "MC"})])],
     "raceway-missing": [document([segment(**OUTDOOR | {"method": "THWN-2"})])],

@@ -5,7 +5,7 @@ from typing import Any
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from leitung_core.plan.describe import describe
+from leitung_core.plan.describe import describe, differences
 from leitung_core.plan.patch import clash, diff, merge, touched
 
 # RFC 7386, appendix A, those that concern objects.
@@ -77,3 +77,15 @@ def test_a_change_in_words() -> None:
     assert describe(before, patch) == (
         "MS-1 breaker rating 15 A, was 20 A, MS-1 crawl space length no longer known, was 38 ft, MS-1 gfci yes"
     )
+
+
+def test_two_versions_side_by_side() -> None:
+    standing = {
+        "circuits": {"MS-1": {"disconnect": {"in_sight": True}, "run": {"s1": {"name": "whip", "length_ft": 3}}}}
+    }
+    patch = {"circuits": {"MS-1": {"disconnect": {"in_sight": None, "rating_a": 60}, "run": {"s1": {"length_ft": 6}}}}}
+    assert [(c.what, c.yours, c.stands) for c in differences(standing, patch)] == [
+        ("MS-1 disconnect in sight", "not known", "yes"),
+        ("MS-1 disconnect rating", "60 A", "not known"),
+        ("MS-1 whip length", "6 ft", "3 ft"),
+    ]

@@ -55,6 +55,7 @@ def test_two_people_on_the_same_part_see_both_versions(api: Api, other_lead: Use
     assert problem["elements"] == ["circuits/MS-1/ocpd"]
     assert problem["yours"] == mine
     assert problem["theirs"][0]["author"] == "Lead"
+    assert problem["choices"] == [{"what": "MS-1 breaker rating", "yours": "25 A", "stands": "20 A"}]
     assert problem["plan"]["document"]["circuits"]["MS-1"]["ocpd"]["rating_a"] == 20
     # Choosing one's own is the same patch on the newest revision.
     assert circuit(change(Api(other_lead), install, 2, mine))["ocpd"]["rating_a"] == 25

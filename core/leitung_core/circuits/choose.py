@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
-from leitung_core.circuits.conductor import Ampacity, least_conductor, run_ampacity, worst_index
+from leitung_core.circuits.conductor import Ampacity, ampacity, least_conductor, run_ampacity, worst_index
 from leitung_core.circuits.drop import ADVISED_PCT, Drop, voltage_drop
 from leitung_core.circuits.grounding import Grounding, grounding_conductor
 from leitung_core.circuits.load import Load
 from leitung_core.circuits.protection import Devices
-from leitung_core.circuits.spec import Segment, Spec
+from leitung_core.circuits.spec import Spec
 from leitung_core.explain import Step, step
 from leitung_core.rulebook import Rulebook
 from leitung_core.rulebook.book import Material
@@ -19,21 +19,23 @@ from leitung_core.units import exact, say, say_size
 
 @dataclass(frozen=True)
 class Choice:
-    """The least lawful conductor, and what the run has with the sizes in use (proposed, else least)."""
+    """The least lawful conductor, and what the run has with the sizes in use (proposed, else least).
+
+    `least_drop` is the drop with the least conductor; it passes the limit only where no size in the tables keeps it.
+    """
 
     before_drop: str | None
     least: str | None
-    least_ampacity_a: Decimal | None
-    least_column_c: int | None
+    least_worst: Ampacity | None
+    least_drop: Drop
+    least_egc: str | None
     sizes: tuple[str | None, ...]
     found: tuple[Ampacity | None, ...]
-    proposed_ampacity_a: Decimal | None
     in_use_ampacity_a: Decimal | None
     decides: int | None
     drop: Drop
     limit_pct: Decimal
     grounding: Grounding
-    least_egc: str | None
     device_a: Decimal | None
     material: Material
     steps: tuple[Step, ...]
@@ -44,58 +46,36 @@ def drop_limit_pct(spec: Spec) -> Decimal:
     return exact(spec.proposed.voltage_drop_limit_pct or ADVISED_PCT)
 
 
-def least_with_drop(spec: Spec, load: Load, needed_a: Decimal, book: Rulebook) -> str | None:
-    """The thinnest size that carries `needed_a` and keeps the drop within the limit; None where none in the tables."""
-    limit = drop_limit_pct(spec)
-
-    def within(size: str) -> bool:
-        pct = voltage_drop(spec, [size] * len(spec.run), load.running_a, book).pct
-        return pct is not None and pct <= limit
-
-    return least_conductor(spec, needed_a, book, also=within)
-
-
-def ready(segment: Segment) -> bool:
-    """Whether an ampacity can be given for the segment at all."""
-    return segment.method is not None
+def methods_known(spec: Spec) -> bool:
+    """Whether an ampacity can be given for every segment of the run."""
+    return bool(spec.run) and all(segment.method is not None for segment in spec.run)
 
 
 def choose(spec: Spec, load: Load, devices: Devices, book: Rulebook) -> Choice:
-    """Find the least conductor of the run, and judge the sizes in use."""
+    """Find the least conductor of the run, and what the sizes in use come to."""
     needed, material = load.min_ampacity_a, _material(spec)
-    before = least = None
-    if needed is not None and spec.run and all(ready(segment) for segment in spec.run):
-        before = least_conductor(spec, needed, book)
-        lengths_known = all(segment.length_ft is not None for segment in spec.run)
-        judged = lengths_known and spec.supply.volts is not None and spec.supply.phase is not None
-        least = least_with_drop(spec, load, needed, book) if judged and before else before
-        least = least or before
-    least_found = run_ampacity(spec, [least] * len(spec.run), needed, book) if least and needed is not None else []
-    least_at = worst_index(least_found)
-    worst = least_found[least_at] if least_at is not None else None
+    before, least = _least_sizes(spec, load, book)
+    worst = _worst(spec, least, needed, book)
     sizes = tuple(segment.conductor or least for segment in spec.run)
-    found, in_use, decides = _in_use(spec, sizes, needed, book)
-    complete = [size for size in sizes if size]
-    whole = bool(sizes) and len(complete) == len(sizes)
-    drop = voltage_drop(spec, complete, load.running_a, book) if whole else Drop(None, None, ())
+    found = tuple(
+        ampacity(segment, size, needed or Decimal(0), book) if size else None
+        for segment, size in zip(spec.run, sizes, strict=True)
+    )
+    known = [result.amps for result in found if result is not None]
     device = exact(spec.proposed.ocpd_a) if spec.proposed.ocpd_a else devices.recommended_a
-    thinnest = min(complete, key=book.sizes.index, default=None) if all(c in book.sizes for c in complete) else None
-    grounding = grounding_conductor(device, thinnest, before, material, book)
-    least_grounding = grounding_conductor(device, least, before, material, book)
     return Choice(
         before_drop=before,
         least=least,
-        least_ampacity_a=worst.amps if worst else None,
-        least_column_c=worst.column_c if worst else None,
+        least_worst=worst,
+        least_drop=_drop(spec, tuple(least for _ in spec.run), load, book),
+        least_egc=grounding_conductor(device, least, before, material, book).least,
         sizes=sizes,
         found=found,
-        proposed_ampacity_a=in_use if any(segment.conductor for segment in spec.run) else None,
-        in_use_ampacity_a=in_use,
-        decides=decides,
-        drop=drop,
+        in_use_ampacity_a=min(known) if known and len(known) == len(found) else None,
+        decides=worst_index(list(found)),
+        drop=_drop(spec, sizes, load, book),
         limit_pct=drop_limit_pct(spec),
-        grounding=grounding,
-        least_egc=least_grounding.least,
+        grounding=grounding_conductor(device, _thinnest(sizes, book), before, material, book),
         device_a=device,
         material=material,
         steps=_steps(needed, before, least, worst),
@@ -106,19 +86,43 @@ def _material(spec: Spec) -> Material:
     return "Al" if any(segment.material == "Al" for segment in spec.run) else "Cu"
 
 
-def _in_use(
-    spec: Spec, sizes: tuple[str | None, ...], needed: Decimal | None, book: Rulebook
-) -> tuple[tuple[Ampacity | None, ...], Decimal | None, int | None]:
-    """Ampacity by segment, the least of them, and the segment that decides. Unknown anywhere leaves the sum unknown."""
-    found = [
-        run_ampacity(spec.model_copy(update={"run": [segment]}), [size], needed or Decimal(0), book)[0]
-        if size
-        else None
-        for segment, size in zip(spec.run, sizes, strict=True)
-    ]
-    amps = [result.amps for result in found if result is not None]
-    whole = bool(found) and len(amps) == len(found)
-    return tuple(found), min(amps) if whole else None, worst_index(found)
+def _least_sizes(spec: Spec, load: Load, book: Rulebook) -> tuple[str | None, str | None]:
+    """The thinnest size that carries the load everywhere, and the thinnest that keeps the drop as well.
+
+    Where no size keeps the drop, or it cannot be judged, the second is the first.
+    """
+    needed = load.min_ampacity_a
+    if needed is None or not methods_known(spec):
+        return None, None
+    before = least_conductor(spec, needed, book)
+    limit = drop_limit_pct(spec)
+
+    def within(size: str) -> bool:
+        pct = voltage_drop(spec, [size] * len(spec.run), load.running_a, book).pct
+        return pct is not None and pct <= limit
+
+    judged = before is not None and voltage_drop(spec, [before] * len(spec.run), load.running_a, book).pct is not None
+    return before, (least_conductor(spec, needed, book, also=within) if judged else None) or before
+
+
+def _worst(spec: Spec, size: str | None, needed: Decimal | None, book: Rulebook) -> Ampacity | None:
+    """What that size carries in the segment where it carries least."""
+    if size is None or needed is None:
+        return None
+    found = run_ampacity(spec, [size] * len(spec.run), needed, book)
+    index = worst_index(found)
+    return found[index] if index is not None else None
+
+
+def _drop(spec: Spec, sizes: tuple[str | None, ...], load: Load, book: Rulebook) -> Drop:
+    known = [size for size in sizes if size]
+    return voltage_drop(spec, known, load.running_a, book) if len(known) == len(spec.run) else Drop(None, None, ())
+
+
+def _thinnest(sizes: tuple[str | None, ...], book: Rulebook) -> str | None:
+    """The thinnest of the sizes in use; None where one is not chosen or not in the tables."""
+    known = [size for size in sizes if size in book.sizes]
+    return min(known, key=book.sizes.index) if known and len(known) == len(sizes) else None
 
 
 def _steps(needed: Decimal | None, before: str | None, least: str | None, worst: Ampacity | None) -> tuple[Step, ...]:

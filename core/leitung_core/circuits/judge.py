@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from decimal import Decimal
 
-from leitung_core.circuits.choose import Choice
+from leitung_core.circuits.choose import Choice, methods_known
 from leitung_core.circuits.drop import MARGINAL_FROM
 from leitung_core.circuits.load import Load
 from leitung_core.circuits.resize import factory_egc_too_small, resize
@@ -34,8 +34,7 @@ def _sizes(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[R
     needed = load.min_ampacity_a
     if needed is None:
         return
-    ready = all(segment.method for segment in spec.run)
-    if choice.least is None and ready:
+    if choice.least is None and methods_known(spec):
         message = f"No single conductor in the table carries {say(needed)} A on this run."
         yield Remark("no-conductor", ("run",), message)
     if choice.least and not all(segment.conductor for segment in spec.run):
@@ -142,12 +141,13 @@ def _drop(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[Re
             message = "The resistance of a conductor in the run is outside the table: the drop is not judged."
             yield Remark("drop-out-of-table", ("run",), message)
         return
-    fix = resize(spec, choice, choice.least, book)
-    label = _make(choice.least, fix)
     words = f"{say(volts)} V, {say(pct)} % at {say(load.running_a or 0)} A"
     if pct > choice.limit_pct:
+        # No fix where not even the largest conductor in the tables keeps the limit.
+        kept = choice.least_drop.pct is not None and choice.least_drop.pct <= choice.limit_pct
+        fix = resize(spec, choice, choice.least, book) if kept else ()
         message = f"The drop is {words}; {say(choice.limit_pct)} % is advised."
-        yield Remark("voltage-drop", ("run",), message, label, fix)
+        yield Remark("voltage-drop", ("run",), message, _make(choice.least, fix), fix)
     elif pct > choice.limit_pct * MARGINAL_FROM:
         yield Remark("drop-marginal", ("run",), f"The drop is {words}: marginal against {say(choice.limit_pct)} %.")
     allowed, supply = plate_range(spec.equipment.nameplate), exact(spec.supply.volts or 0)
@@ -155,4 +155,6 @@ def _drop(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[Re
         message = (
             f"Running, the unit would see {say(supply - volts)} V; its plate asks for {say(allowed.low)} V or more."
         )
-        yield Remark("volts-at-unit", ("run",), message, label, fix)
+        least_v = choice.least_drop.volts
+        fix = resize(spec, choice, choice.least, book) if least_v and supply - least_v >= allowed.low else ()
+        yield Remark("volts-at-unit", ("run",), message, _make(choice.least, fix), fix)

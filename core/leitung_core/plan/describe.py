@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 MOST = 4
@@ -25,6 +26,23 @@ def describe(before: dict[str, Any], patch: dict[str, Any]) -> str:
     return (", ".join(lines[:MOST]) + more) or "nothing changed"
 
 
+@dataclass(frozen=True)
+class Choice:
+    """One value on which two people differ: what it is, what the second one entered, what stands."""
+
+    what: str
+    yours: str
+    stands: str
+
+
+def differences(standing: dict[str, Any], patch: dict[str, Any]) -> list[Choice]:
+    """Every value of a patch beside the one that stands in the document."""
+    return [
+        Choice(_name(_named(standing, path)), _say_or_unknown(path[-1], new), _say_or_unknown(path[-1], old))
+        for path, old, new in _leaves(standing, patch, ())
+    ]
+
+
 def _leaves(before: Any, patch: Any, path: tuple[str, ...]) -> list[tuple[tuple[str, ...], Any, Any]]:
     found = []
     for name, value in patch.items():
@@ -44,8 +62,18 @@ def _named(before: dict[str, Any], path: tuple[str, ...]) -> tuple[str, ...]:
     return (*path[:3], segment.get("name") or segment.get("place") or path[3], *path[4:])
 
 
+def _name(path: tuple[str, ...]) -> str:
+    return " ".join(_WORDS.get(part, part.replace("_", " ")) for part in path if part not in _SILENT)
+
+
+def _say_or_unknown(field: str, value: Any) -> str:
+    if value is None:
+        return "not known"
+    return "added" if isinstance(value, dict) else _say(field, value)
+
+
 def _line(path: tuple[str, ...], old: Any, new: Any) -> str:
-    name = " ".join(_WORDS.get(part, part.replace("_", " ")) for part in path if part not in _SILENT)
+    name = _name(path)
     if isinstance(new, dict):
         return f"{name} added"
     if new is None:

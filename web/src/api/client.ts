@@ -51,6 +51,7 @@ export interface Problem {
 export interface Conflict extends Problem {
   elements: string[];
   yours: Patch;
+  choices: { what: string; yours: string; stands: string }[];
   theirs: History["revisions"];
   plan: PlanOut;
 }

@@ -2,10 +2,8 @@
 import type { ReactNode } from "react";
 
 import type { Conflict } from "../api/client";
-import { leaves, valueAt } from "../plan/merge";
 import type { PlanHandle } from "../plan/usePlan";
 import { Button, Mark } from "../ui/parts";
-import { asText } from "../ui/text";
 import { SignInForm } from "./SignIn";
 
 export function Banners({ plan }: { plan: PlanHandle }) {
@@ -53,7 +51,6 @@ function Bar({ children }: { children: ReactNode }) {
 }
 
 function Choose({ conflict, onChoose }: { conflict: Conflict; onChoose: (mine: boolean) => void }) {
-  const mine = leaves(conflict.yours);
   const by = conflict.theirs[0];
   return (
     <section aria-label="Changed by two people" className="border-y border-rule bg-sheet px-5 py-4 md:px-7">
@@ -61,7 +58,7 @@ function Choose({ conflict, onChoose }: { conflict: Conflict; onChoose: (mine: b
         <Mark severity="warning" />
         {by?.author ?? "Someone else"} changed the same part meanwhile
       </h2>
-      <p className="mt-1 text-soft">Nothing was overwritten. Choose which stands; the other stays in the history.</p>
+      <p className="mt-1 text-soft">Nothing was overwritten. Choose which stands.</p>
       <table className="mt-3 text-left">
         <thead className="text-soft">
           <tr>
@@ -71,11 +68,11 @@ function Choose({ conflict, onChoose }: { conflict: Conflict; onChoose: (mine: b
           </tr>
         </thead>
         <tbody>
-          {mine.map(({ path, value }) => (
-            <tr key={path}>
-              <td className="pr-8">{path.split("/").slice(1).join(" ").replaceAll("_", " ")}</td>
-              <td className="pr-8 font-bold">{show(value)}</td>
-              <td className="font-bold">{show(valueAt(conflict.plan.document, path))}</td>
+          {conflict.choices.map(({ what, yours, stands }) => (
+            <tr key={what}>
+              <td className="pr-8">{what}</td>
+              <td className="pr-8 font-bold">{yours}</td>
+              <td className="font-bold">{stands}</td>
             </tr>
           ))}
         </tbody>
@@ -88,8 +85,4 @@ function Choose({ conflict, onChoose }: { conflict: Conflict; onChoose: (mine: b
       </div>
     </section>
   );
-}
-
-function show(value: unknown): string {
-  return asText(value) || "not known";
 }

@@ -40,7 +40,9 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
   }
   if (!plan.plan || !plan.document) return <p className="p-7 text-soft">Reading the plan …</p>;
   const { install } = plan.plan;
-  const saved = plan.outbox.waiting.length ? "sending …" : `saved ${clock(install.changed_at)}`;
+  const { waiting, trouble, conflict } = plan.outbox;
+  const held = trouble !== null || conflict !== null;
+  const saved = held ? "not saved yet" : waiting.length ? "saving …" : `saved ${clock(install.changed_at)}`;
   const readOnly = person.role !== "lead";
   return (
     <div className={`flex min-h-screen flex-col ${station === "lines" ? "lg:h-screen" : ""}`}>

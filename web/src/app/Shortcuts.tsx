@@ -31,7 +31,7 @@ export function Shortcuts({ open, onClose }: { open: boolean; onClose: () => voi
               </div>
             ))}
           </dl>
-          <Button className="mt-6" onClick={onClose}>
+          <Button className="mt-6" onClick={onClose} autoFocus>
             Close
           </Button>
         </DialogPanel>

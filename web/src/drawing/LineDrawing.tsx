@@ -256,13 +256,14 @@ function Disconnect({ line, layout, placed, caption, colour }: DrawProps) {
   const { part, x0, x1 } = placed;
   const stroke = weightBeside(line, part);
   const known = line.circuit.disconnect?.rating_a != null;
+  const drawn = line.parts.some((entry) => entry.kind === "segment");
   const left = (x0 + x1) / 2 - 20;
   const right = left + 40;
   const live = fed(layout, left) ? colour : ink.soft;
   const grave = gravest(part.findings);
   return (
     <>
-      <Stretch layout={layout} x0={x0} x1={left} stroke={stroke} colour={ink.ink} bent={grave === "warning"} />
+      <Stretch layout={layout} x0={x0} x1={left} stroke={stroke} colour={ink.ink} bent={grave === "warning"} unknown={!drawn} />
       <Stretch layout={layout} x0={right} x1={x1} stroke={stroke} colour={ink.ink} />
       <path d={`M${left} ${AXIS_Y}L${right - 5} ${AXIS_Y - 17}`} stroke={live} strokeWidth={3.5} strokeDasharray={known ? undefined : "5 4"} />
       <circle cx={left} cy={AXIS_Y} r={5.5} fill={known ? live : ink.sheet} stroke={live} strokeWidth={2} />

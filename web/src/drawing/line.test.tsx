@@ -105,6 +105,7 @@ test("a warning bends its part, a whip waves, the unknown is dashed", () => {
   expect(draw(line())).not.toContain('stroke-dasharray="9 7"');
   const open: Circuit = { ...circuit, run: { s1: { order: 1, method: "NM-B" } } };
   expect(draw(line([], open))).toContain('stroke-dasharray="9 7"');
+  expect(draw(line([], { ...circuit, run: {} }))).toContain('stroke-dasharray="9 7"');
   const bare = { ...document, equipment: { "OU-1": { kind: "mini_split_outdoor", strips: {} } } } as unknown as PlanDoc;
   expect(draw(lineOf(bare, "MS-1", circuit, undefined, []))).toContain("no plate yet");
 });

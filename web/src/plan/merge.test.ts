@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 
-import { leaves, merge, patchAt, valueAt } from "./merge";
+import { merge, patchAt } from "./merge";
 
 // RFC 7386, appendix A.
 test.each([
@@ -14,9 +14,8 @@ test.each([
   expect(merge<unknown>(document, patch)).toEqual(expected);
 });
 
-test("a path, its patch and its value agree", () => {
+test("a path becomes a patch that sets it, and nothing known becomes a removal", () => {
   const patch = patchAt("circuits/MS-1/ocpd/rating_a", 20);
-  expect(leaves(patch)).toEqual([{ path: "circuits/MS-1/ocpd/rating_a", value: 20 }]);
-  expect(valueAt(merge({ circuits: {} }, patch), "circuits/MS-1/ocpd/rating_a")).toBe(20);
-  expect(patchAt("egc", undefined)).toEqual({ egc: null });
+  expect(merge({ circuits: { "MS-1": { name: "x" } } }, patch)).toEqual({ circuits: { "MS-1": { name: "x", ocpd: { rating_a: 20 } } } });
+  expect(merge({ egc: "12" }, patchAt("egc", undefined))).toEqual({});
 });

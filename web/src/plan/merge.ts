@@ -22,14 +22,3 @@ export function patchAt(path: string, value: unknown): Record<string, unknown> {
     unknown
   >;
 }
-
-/** Every value that a patch sets, with its path. */
-export function leaves(patch: unknown, path = ""): { path: string; value: unknown }[] {
-  if (!isObject(patch)) return [{ path, value: patch }];
-  return Object.entries(patch).flatMap(([name, value]) => leaves(value, path ? `${path}/${name}` : name));
-}
-
-/** The value at a path, or undefined. */
-export function valueAt(document: unknown, path: string): unknown {
-  return path.split("/").reduce<unknown>((inner, name) => (isObject(inner) ? inner[name] : undefined), document);
-}

@@ -2,6 +2,8 @@
 import type { Alternative, Step } from "../../api/client";
 import { type Line, type Part, say, saySize, stepsFor } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
+import { Button } from "../../ui/parts";
+import { insertSegment } from "./edits";
 import { BreakerEditor, DisconnectEditor, SegmentEditor, SourceEditor, UnitEditor } from "./editors";
 
 interface Props {
@@ -22,6 +24,11 @@ export function Reason({ line, part, plan, readOnly }: Props) {
         {line.circuitId}, {part.name}
       </p>
       <Editor line={line} part={part} plan={plan} readOnly={readOnly} />
+      {!readOnly && Object.keys(line.circuit.run ?? {}).length === 0 && (
+        <Button kind="main" className="mt-4" onClick={() => plan.change(insertSegment(line.circuitId, line.circuit, null), "Begin the run")}>
+          Begin the run
+        </Button>
+      )}
       {steps.length > 0 && (
         <section className="mt-5" aria-label="Why">
           <h3 className="border-t-2 border-ink pt-3 font-bold">Why</h3>

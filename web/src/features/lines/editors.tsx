@@ -27,8 +27,8 @@ function fields(plan: PlanHandle, base: string, readOnly: boolean) {
     number: (name: string, label: string, value: number | null | undefined, unit?: string, empty?: string) => (
       <Edit {...common(name, label)} value={value} unit={unit} empty={empty} />
     ),
-    text: (name: string, label: string, value: string | null | undefined, unit?: string) => (
-      <Edit {...common(name, label)} kind="text" value={value} unit={unit} />
+    text: (name: string, label: string, value: string | null | undefined, unit?: string, empty?: string) => (
+      <Edit {...common(name, label)} kind="text" value={value} unit={unit} empty={empty} />
     ),
     choice: (name: string, label: string, value: Option["value"] | null | undefined, options: readonly Option[], empty?: string) => (
       <Choice {...common(name, label)} value={value} options={options} empty={empty} />
@@ -59,19 +59,19 @@ export function SourceEditor({ line, part, plan, readOnly }: Props) {
   return (
     <>
       <Sentence>
-        {f.text("name", "Panel name", source.name)} gives this line {f.number("volts", "Supply volts", source.volts, "V")},{" "}
+        {f.text("name", "Panel name", source.name)} gives this line {f.number("volts", "Supply volts", source.volts, "V", "volts?")},{" "}
         {f.choice("phase", "Supply phases", source.phase, [
           { value: 1, label: "single phase" },
           { value: 3, label: "three phases" },
-        ])}
-        , {f.number("volts_to_ground", "Volts to ground", source.volts_to_ground, "V")} to ground. Its bus carries{" "}
-        {f.number("bus_a", "Bus rating", source.bus_a, "A")}; it has {f.number("spaces", "Numbered spaces", source.spaces)} spaces.
+        ], "phases?")}
+        , {f.number("volts_to_ground", "Volts to ground", source.volts_to_ground, "V", "volts?")} to ground. Its bus carries{" "}
+        {f.number("bus_a", "Bus rating", source.bus_a, "A", "amps?")}; it has {f.number("spaces", "Numbered spaces", source.spaces, undefined, "how many?")} spaces.
       </Sentence>
       <h3 className="mt-5 border-t-2 border-ink pt-3 font-bold">Site</h3>
       <Sentence>
-        {site.text("name", "Site name", found?.name)}, {site.text("place", "Place on the site", found?.place)}: a{" "}
-        {site.choice("occupancy", "Occupancy", found?.occupancy, options("dwelling", "commercial", "vehicle"))} occupancy, permit dated{" "}
-        {site.text("permit_date", "Permit date", found?.permit_date)}.
+        {site.text("name", "Site name", found?.name, undefined, "which site?")}, {site.text("place", "Place on the site", found?.place, undefined, "where on it?")}: a{" "}
+        {site.choice("occupancy", "Occupancy", found?.occupancy, options("dwelling", "commercial", "vehicle"), "which?")} occupancy, permit dated{" "}
+        {site.text("permit_date", "Permit date", found?.permit_date, undefined, "when?")}.
       </Sentence>
     </>
   );
@@ -240,11 +240,6 @@ export function UnitEditor({ line, part, plan, readOnly }: Props) {
           {own.choice("gfci", "Ground-fault protection", circuit.gfci, yesNo("planned", "not planned"), "not decided")}.
         </Sentence>
       </div>
-      {!readOnly && Object.keys(circuit.run ?? {}).length === 0 && (
-        <Button kind="main" className="mt-3" onClick={() => plan.change(insertSegment(circuitId, circuit, null), "Begin the run")}>
-          Begin the run
-        </Button>
-      )}
     </>
   );
 }
