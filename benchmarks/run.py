@@ -101,7 +101,7 @@ class Http:
 
     def __init__(self, base: str, username: str) -> None:
         self.connection = http.client.HTTPConnection(base.removeprefix("http://"))
-        browser = Client()
+        browser = Client(headers={"host": "127.0.0.1"})
         browser.force_login(User.objects.get(username=username))
         browser.get("/api/session")
         self.cookies = "; ".join(f"{name}={morsel.value}" for name, morsel in browser.cookies.items())

@@ -13,7 +13,7 @@ CONFIG = json.loads(_config_file.read_text("utf-8")) if _config_file.exists() el
 
 DEBUG = False
 SECRET_KEY = CONFIG.get("secret_key") or os.urandom(32).hex()
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver"]
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 HTTPS = os.environ.get("LEITUNG_HTTPS") == "1"
 
 INSTALLED_APPS = [

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import json
+from datetime import timedelta
 from typing import Any
 
 import pytest
-from accounts.models import User
+from accounts.models import User, Write
+from django.core.management import call_command
 from django.test import Client
+from django.utils import timezone
 from installs.demo import kiosk, load_demo, loft, workshop
 from installs.models import Install
 from leitung_core.circuits import size_document
@@ -92,3 +95,12 @@ def test_the_demo_loads_and_holds_what_the_readme_says() -> None:
 def test_a_change_that_changes_nothing_makes_no_revision(api: Api, install: str) -> None:
     for patch in ({}, line(ocpd={"rating_a": 15}), line(egc=None)):
         assert change(api, install, 1, patch).json()["install"]["revision"] == 1
+
+
+def test_a_kept_answer_is_cleared_after_two_months_and_not_before(api: Api, install: str) -> None:
+    for key in ("an-old-answer", "a-fresh-answer"):
+        change(api, install, 1, {}, key)
+    Write.objects.filter(key="an-old-answer").update(at=timezone.now() - timedelta(days=61))
+    call_command("prepare")
+    assert list(Write.objects.values_list("key", flat=True)) == ["a-fresh-answer"]
+    assert Install.objects.count() == 1

@@ -16,6 +16,8 @@ export interface Write {
   label: string;
   /** What cannot be a value of its field is sent for the server's message, but never drawn. */
   doubtful?: boolean;
+  /** The text that was typed, to stand beside its message when it is refused. */
+  typed?: string;
 }
 
 export type Trouble = "offline" | "signed-out" | null;

@@ -8,7 +8,7 @@ import { merge, patchAt } from "./merge";
 import { Outbox, type OutboxState } from "./outbox";
 
 export interface FieldError {
-  typed: unknown;
+  typed: string;
   message: string;
   remedy: string;
 }
@@ -21,7 +21,7 @@ export interface PlanHandle {
   errors: Readonly<Record<string, FieldError>>;
   notice: string | null;
   change: (patch: Patch, label: string, field?: string) => void;
-  set: (path: string, value: unknown, label: string, doubtful?: boolean) => void;
+  set: (path: string, value: unknown, label: string, entry?: { typed: string; doubtful: boolean }) => void;
   undo: () => void;
   redo: () => void;
   record: (path: string, body: unknown, label: string, field?: string) => void;
@@ -61,7 +61,7 @@ export function usePlan(id: string, username: string): PlanHandle {
         refused(write, problem) {
           const first = problem.errors?.[0];
           const message = first ? sentence(first) : problem.detail;
-          const typed = write.field ? typedIn(write.patch, write.body) : undefined;
+          const typed = write.typed ?? asText((write.body as { value?: unknown } | undefined)?.value);
           if (write.field) {
             const entry = { typed, message, remedy: first?.remedy ?? "" };
             const field = write.field;
@@ -102,8 +102,8 @@ export function usePlan(id: string, username: string): PlanHandle {
     errors,
     notice,
     change: (patch, label, field) => outbox.add({ path: `${base}/patches`, patch, label, field }),
-    set: (path, value, label, doubtful) =>
-      outbox.add({ path: `${base}/patches`, patch: patchAt(path, value), label, field: path, doubtful }),
+    set: (path, value, label, entry) =>
+      outbox.add({ path: `${base}/patches`, patch: patchAt(path, value), label, field: path, ...entry }),
     undo: () => outbox.add({ path: `${base}/undo`, label: "Undo" }),
     redo: () => outbox.add({ path: `${base}/redo`, label: "Redo" }),
     record: (path, body, label, field) => outbox.add({ path: `${base}/${path}`, body, label, field }),
@@ -121,11 +121,4 @@ function without<T>(entries: Record<string, T>, field: string | undefined): Reco
 function sentence(problem: FieldProblem): string {
   const value = problem.value == null ? "" : `“${asText(problem.value)}” `;
   return `${value}${problem.message}.`;
-}
-
-/** What was typed, so that it stands beside its message. */
-function typedIn(patch: Patch | undefined, body: unknown): unknown {
-  let inner: unknown = patch ?? (body as { value?: unknown } | undefined)?.value;
-  while (typeof inner === "object" && inner !== null) inner = Object.values(inner)[0];
-  return inner;
 }

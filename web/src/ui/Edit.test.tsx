@@ -50,20 +50,20 @@ test("Enter commits, Escape drops, leaving commits, and the same value commits n
   const commit = vi.fn();
   const field = show(<Edit {...common} value={38} onCommit={commit} />);
   type(field, "44", "Enter");
-  expect(commit.mock.calls).toEqual([[44, false]]);
+  expect(commit.mock.calls).toEqual([[44, { typed: "44", doubtful: false }]]);
   type(field, "50", "Escape");
   expect(field.value).toBe("38");
   type(field, "38", "Enter");
   expect(commit).toHaveBeenCalledOnce();
   type(field, "");
   act(() => field.blur());
-  expect(commit.mock.calls.at(-1)).toEqual([undefined, false]);
+  expect(commit.mock.calls.at(-1)).toEqual([undefined, { typed: "", doubtful: false }]);
 });
 
 test("what is no number is sent as doubtful, so that it is never drawn", () => {
   const commit = vi.fn();
   type(show(<Edit {...common} value={38} onCommit={commit} />), "eleven", "Enter");
-  expect(commit.mock.calls).toEqual([["eleven", true]]);
+  expect(commit.mock.calls).toEqual([["eleven", { typed: "eleven", doubtful: true }]]);
 });
 
 test("a refused entry stays in its field with its message and remedy", () => {
@@ -73,6 +73,19 @@ test("a refused entry stays in its field with its message and remedy", () => {
   expect(field.getAttribute("aria-invalid")).toBe("true");
   const message = document.getElementById(field.getAttribute("aria-describedby") ?? "");
   expect(message?.textContent).toBe("must be a number. Type a number.");
+});
+
+test("a refused entry is let go by Escape and by typing what stands", () => {
+  const error = { typed: "0", message: "m", remedy: "r" };
+  const forget = vi.fn();
+  const commit = vi.fn();
+  const field = show(<Edit {...common} value={38} error={error} onCommit={commit} onForget={forget} />);
+  type(field, "38", "Enter");
+  expect(forget).toHaveBeenCalledOnce();
+  act(() => field.focus());
+  act(() => void field.dispatchEvent(new KeyboardEvent("keydown", { key: "Escape", bubbles: true })));
+  expect(forget).toHaveBeenCalledTimes(2);
+  expect(commit).not.toHaveBeenCalled();
 });
 
 test("what is not known says so, dashed and without its unit", () => {

@@ -4,11 +4,19 @@ import { type KeyboardEvent, useId, useRef, useState } from "react";
 import type { FieldError } from "../plan/usePlan";
 import { asText } from "./text";
 
+/** What was typed, as it was typed, and whether it cannot be a value of its field. */
+export interface Entry {
+  typed: string;
+  doubtful: boolean;
+}
+
 interface Common {
   label: string;
   path: string;
   error?: FieldError | undefined;
   readOnly?: boolean;
+  /** A refused entry is let go: the value that stands shows again. */
+  onForget?: () => void;
   /** What stands there when nothing is entered. */
   empty?: string;
 }
@@ -16,14 +24,14 @@ interface Common {
 interface NumberProps extends Common {
   value: number | null | undefined;
   unit?: string;
-  onCommit: (value: unknown, doubtful: boolean) => void;
+  onCommit: (value: unknown, entry: Entry) => void;
   kind?: "number";
 }
 
 interface TextProps extends Common {
   value: string | null | undefined;
   unit?: string;
-  onCommit: (value: unknown, doubtful: boolean) => void;
+  onCommit: (value: unknown, entry: Entry) => void;
   kind: "text";
 }
 
@@ -41,30 +49,32 @@ export function parse(text: string, kind: "number" | "text"): unknown {
 }
 
 export function Edit(props: NumberProps | TextProps) {
-  const { label, value, unit, error, readOnly, onCommit } = props;
+  const { label, value, unit, error, readOnly, onCommit, onForget } = props;
   const kind = props.kind ?? "number";
   const shown = value == null ? "" : String(value);
   const [typed, setTyped] = useState<string | null>(null);
   const escaped = useRef(false);
   const id = useId();
   // A refused entry stays in its field until it is corrected.
-  const text = typed ?? (error ? asText(error.typed) : shown);
+  const text = typed ?? (error ? error.typed : shown);
 
   function commit() {
-    if (escaped.current) {
-      escaped.current = false;
+    const dropped = escaped.current;
+    escaped.current = false;
+    if (dropped || typed === null) {
+      if (dropped) onForget?.();
       setTyped(null);
       return;
     }
-    if (typed === null) return;
     const entered = parse(typed, kind);
     setTyped(null);
-    if (asText(entered) !== shown) onCommit(entered, kind === "number" && typeof entered === "string");
+    if (asText(entered) === shown) onForget?.();
+    else onCommit(entered, { typed, doubtful: kind === "number" && typeof entered === "string" });
   }
   function key(event: KeyboardEvent<HTMLInputElement>) {
     if (event.key === "Enter") event.currentTarget.blur();
     if (event.key === "Escape") {
-      escaped.current = typed !== null;
+      escaped.current = true;
       event.currentTarget.blur();
     }
   }

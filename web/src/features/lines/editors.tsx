@@ -4,7 +4,7 @@ import type { ReactNode } from "react";
 import { type Line, type Part, saySize, words } from "../../drawing/parts";
 import { patchAt } from "../../plan/merge";
 import type { PlanHandle } from "../../plan/usePlan";
-import { Choice, Edit } from "../../ui/Edit";
+import { Choice, Edit, type Entry } from "../../ui/Edit";
 import { Button } from "../../ui/parts";
 import { insertSegment, parseSpaces } from "./edits";
 
@@ -21,7 +21,14 @@ type Option = { value: string | number | boolean; label: string };
 function fields(plan: PlanHandle, base: string, readOnly: boolean) {
   const common = (name: string, label: string) => {
     const path = `${base}/${name}`;
-    return { label, path, error: plan.errors[path], readOnly, onCommit: (value: unknown, doubtful?: boolean) => plan.set(path, value, label, doubtful) };
+    return {
+      label,
+      path,
+      error: plan.errors[path],
+      readOnly,
+      onCommit: (value: unknown, entry?: Entry) => plan.set(path, value, label, entry),
+      onForget: () => plan.forget(path),
+    };
   };
   return {
     number: (name: string, label: string, value: number | null | undefined, unit?: string, empty?: string) => (
@@ -92,9 +99,10 @@ export function BreakerEditor({ line, part, plan, readOnly }: Props) {
         error={plan.errors[path]}
         readOnly={readOnly}
         value={ocpd?.spaces?.join(", ")}
-        onCommit={(typed) => {
-          const spaces = parseSpaces(typed);
-          plan.set(path, spaces, "Spaces", typeof spaces === "string");
+        onForget={() => plan.forget(path)}
+        onCommit={(value, { typed }) => {
+          const spaces = parseSpaces(value);
+          plan.set(path, spaces, "Spaces", { typed, doubtful: typeof spaces === "string" });
         }}
       />
       .

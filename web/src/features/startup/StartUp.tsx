@@ -8,7 +8,6 @@ import { say } from "../../drawing/parts";
 import type { FieldError, PlanHandle } from "../../plan/usePlan";
 import { parse } from "../../ui/Edit";
 import { Button, Mark, Message } from "../../ui/parts";
-import { asText } from "../../ui/text";
 import { when } from "../lines/History";
 
 const PHASES = [
@@ -252,7 +251,7 @@ function Reading({ point, error, waiting, disabled, onRead }: ReadingProps) {
             disabled={disabled}
             autoFocus={correcting}
             className={`${field} w-28 text-right`}
-            value={typed || (error ? asText(error.typed) : "")}
+            value={typed || (error?.typed ?? "")}
             onChange={(event) => setTyped(event.target.value)}
           />
           <span className="text-soft">{point.unit}</span>
