@@ -37,11 +37,6 @@ def test_no_migration_is_missing() -> None:
     call_command("makemigrations", check=True, dry_run=True, verbosity=0)
 
 
-def test_no_registry_host_in_the_lock_files() -> None:
-    for lock in (settings.ROOT / "requirements" / "dev.txt", WEB / "package-lock.json"):
-        assert "registry." not in lock.read_text(), lock
-
-
 schema = schemathesis.openapi.from_wsgi("/api/openapi.json", application)
 
 

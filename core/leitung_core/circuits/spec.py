@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import AfterValidator, Field
 
@@ -35,6 +35,7 @@ Size = Literal[
     "18", "16", "14", "12", "10", "8", "6", "4", "3", "2", "1",
     "1/0", "2/0", "3/0", "4/0", "250", "300", "350", "400", "500",
 ]  # fmt: skip
+SIZES_IN_ORDER: tuple[str, ...] = get_args(Size)
 
 
 def _plate_volts(text: str) -> str:

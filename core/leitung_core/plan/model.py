@@ -160,4 +160,18 @@ def dump_plan(plan: Plan) -> dict[str, Any]:
 
 def plan_json_schema() -> dict[str, Any]:
     """The JSON Schema of the plan format."""
-    return Plan.model_json_schema()
+    schema = Plan.model_json_schema()
+    _close(schema)
+    return schema
+
+
+def _close(schema: Any) -> None:
+    """Refuse ids that do not fit, as the reader does: a pattern alone lets every other name pass."""
+    if isinstance(schema, dict):
+        if "patternProperties" in schema:
+            schema["additionalProperties"] = False
+        for inner in schema.values():
+            _close(inner)
+    elif isinstance(schema, list):
+        for inner in schema:
+            _close(inner)
