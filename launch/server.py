@@ -40,17 +40,8 @@ def server_command(port: int) -> list[str]:
     """The web server's command line."""
     command = [str(PYTHON), "-m", "gunicorn", "config.wsgi", "--chdir", str(ROOT / "server")]
     command += ["--bind", f"127.0.0.1:{port}", "--workers", str(WORKERS), "--threads", str(THREADS)]
-    return [
-        *command,
-        "--timeout",
-        "60",
-        "--graceful-timeout",
-        "10",
-        "--keep-alive",
-        "30",
-        "--preload",
-        "--no-control-socket",
-    ]
+    command += ["--timeout", "60", "--graceful-timeout", "10", "--keep-alive", "30"]
+    return [*command, "--preload", "--no-control-socket"]
 
 
 def serve(port: int) -> int:

@@ -2,6 +2,12 @@ import { defineConfig } from "vite";
 
 /** The drawings as a program for the server: the printed line is the very line of the screen. */
 export default defineConfig({
-  build: { ssr: "src/drawing/print.tsx", outDir: "dist-print", target: "node20", emptyOutDir: true, copyPublicDir: false },
+  build: {
+    ssr: "src/drawing/print.tsx",
+    outDir: "dist-print",
+    target: "node20",
+    emptyOutDir: true,
+    copyPublicDir: false,
+  },
   ssr: { noExternal: true },
 });

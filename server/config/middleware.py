@@ -63,35 +63,34 @@ class WriteOnce:
     def _once(self, request: HttpRequest, key: str) -> HttpResponse:
         from accounts.models import Write
 
-        digest = hashlib.sha256(
-            b"\n".join([str(request.method).encode(), request.get_full_path().encode(), request.body])
-        )
+        said = b"\n".join([str(request.method).encode(), request.get_full_path().encode(), request.body])
+        digest = hashlib.sha256(said).hexdigest()
         mine = Write.objects.filter(user=request.user, key=key)
         known = mine.first()
-        if known is None:
-            try:
-                with transaction.atomic():
-                    response = self.get_response(request)
-                    if response.status_code < 400:
-                        body = bytes(response.content)
-                        Write.objects.create(
-                            user=request.user,
-                            key=key,
-                            digest=digest.hexdigest(),
-                            status=response.status_code,
-                            body=body,
-                        )
-                        return response
+        if known is not None:
+            return self._again(known, digest)
+        response = self._carry_out(request, Write(user=request.user, key=key, digest=digest))
+        if response is not None and response.status_code < 400:
+            return response
+        # Refused, or met by the same request sent twice at once: the other one's answer counts for both.
+        known = mine.first()
+        if known is not None:
+            return self._again(known, digest)
+        return response or problem(503, "busy", "Two writes met. This one changed nothing; send it again.")
+
+    def _carry_out(self, request: HttpRequest, entry: Write) -> HttpResponse | None:
+        """The write and its answer in one transaction; undone whole when refused, or (None) when the key is taken."""
+        try:
+            with transaction.atomic():
+                response = self.get_response(request)
+                if response.status_code >= 400:
                     transaction.set_rollback(True)
-            except IntegrityError:
-                # The same request, sent twice at once, was carried out by the other; this one is undone whole.
-                response = None
-            known = mine.first()
-            if known is None:
-                return response or problem(
-                    503, "busy", "Two writes met. Nothing was changed by this one; send it again."
-                )
-        return self._again(known, digest.hexdigest())
+                    return response
+                entry.status, entry.body = response.status_code, bytes(response.content)
+                entry.save(force_insert=True)
+                return response
+        except IntegrityError:
+            return None
 
     def _again(self, entry: Write, digest: str) -> HttpResponse:
         if entry.digest != digest:

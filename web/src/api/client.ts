@@ -83,10 +83,7 @@ export function data<T>(answer: { data?: T; error?: unknown }): T {
   return answer.data;
 }
 
-export type Sent<T> =
-  | { kind: "done"; body: T }
-  | { kind: "refused"; problem: Problem }
-  | { kind: "unreachable" };
+export type Sent<T> = { kind: "done"; body: T } | { kind: "refused"; problem: Problem } | { kind: "unreachable" };
 
 /** Send one write. A server that fails or cannot be reached is one and the same: try again later, with the same key. */
 export async function post<T>(path: string, key: string, body: unknown): Promise<Sent<T>> {

@@ -22,13 +22,21 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
   const plan = usePlan(id, person.username);
   const [sheet, setSheet] = useState(false);
   const [history, setHistory] = useState(false);
-  useKeys(id, plan, () => setSheet(true), () => setHistory((shown) => !shown));
+  useKeys(
+    id,
+    plan,
+    () => setSheet(true),
+    () => setHistory((shown) => !shown),
+  );
   useEffect(() => {
     if (plan.plan) document.title = `${plan.plan.install.name} · Leitung`;
   }, [plan.plan]);
 
   if (plan.loadError) {
-    const detail = plan.loadError instanceof Refusal ? plan.loadError.message : "Leitung does not answer. Nothing is lost; load the page again.";
+    const detail =
+      plan.loadError instanceof Refusal
+        ? plan.loadError.message
+        : "Leitung does not answer. Nothing is lost; load the page again.";
     return (
       <Message title="This install cannot be shown">
         <p>{detail}</p>

@@ -35,7 +35,8 @@ export function SignInForm({ onDone }: { onDone?: () => void }) {
     }
   }
 
-  const field = "mt-1 block min-h-12 w-full rounded-xs border-2 border-ink/50 bg-sheet px-3 text-lg focus:border-copper";
+  const field =
+    "mt-1 block min-h-12 w-full rounded-xs border-2 border-ink/50 bg-sheet px-3 text-lg focus:border-copper";
   return (
     <form onSubmit={(event) => void submit(event)} className="w-full max-w-sm">
       <label className="block font-semibold">
@@ -62,8 +63,12 @@ export function SignIn() {
       <div className="hidden border-r-[9px] border-ink md:block">
         <div className="flex h-full flex-col justify-between p-12">
           <Wordmark />
-          <p className="max-w-md text-3xl leading-tight font-semibold">Know before the truck leaves that it will work. Prove afterwards that it does.</p>
-          <p className="text-soft">Qualified and licensed persons only. The adopted code and the local authority decide.</p>
+          <p className="max-w-md text-3xl leading-tight font-semibold">
+            Know before the truck leaves that it will work. Prove afterwards that it does.
+          </p>
+          <p className="text-soft">
+            Qualified and licensed persons only. The adopted code and the local authority decide.
+          </p>
         </div>
       </div>
       <div className="flex flex-col justify-center gap-10 p-8 max-md:justify-start max-md:pt-16 md:p-0">

@@ -12,7 +12,9 @@ export const STATIONS = [
 export type StationId = (typeof STATIONS)[number]["id"];
 
 export function reached(install: InstallOut): number {
-  return install.station === "signed" ? STATIONS.length : STATIONS.findIndex((station) => station.id === install.station);
+  return install.station === "signed"
+    ? STATIONS.length
+    : STATIONS.findIndex((station) => station.id === install.station);
 }
 
 export function Stations({ install, current }: { install: InstallOut; current: string }) {
@@ -48,7 +50,9 @@ export function Stations({ install, current }: { install: InstallOut; current: s
                     className={`relative ${here ? "h-5 w-2 bg-copper" : `h-4 w-1.5 ${index <= at ? "bg-ink" : "bg-faint"}`}`}
                   />
                 </span>
-                <span className={`block pt-0.5 ${here ? "font-bold text-copper-deep" : "text-soft group-hover:text-ink"}`}>
+                <span
+                  className={`block pt-0.5 ${here ? "font-bold text-copper-deep" : "text-soft group-hover:text-ink"}`}
+                >
                   {station.name}
                 </span>
               </Link>

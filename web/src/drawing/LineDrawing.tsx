@@ -84,7 +84,13 @@ function PartShape({ line, layout, placed, selected, onSelect, onKey }: ShapePro
       {selected && <rect {...frame} fill={ink.sheet} />}
       {selected && <rect {...frame} y={frame.y + frame.height - 3} height={3} fill={ink.copper} />}
       <rect className="frame" {...frame} fill="transparent" />
-      <Shape line={line} layout={layout} placed={placed} caption={captionOf(line, part)} colour={selected ? ink.copper : ink.ink} />
+      <Shape
+        line={line}
+        layout={layout}
+        placed={placed}
+        caption={captionOf(line, part)}
+        colour={selected ? ink.copper : ink.ink}
+      />
     </g>
   );
 }
@@ -163,10 +169,27 @@ function Stretch(props: StretchProps) {
     );
   }
   if (!fed(layout, x0)) {
-    return <path d={`M${x0} ${AXIS_Y}H${x1}`} stroke={ink.faint} strokeWidth={Math.max(5, stroke)} strokeDasharray="2 5" fill="none" />;
+    return (
+      <path
+        d={`M${x0} ${AXIS_Y}H${x1}`}
+        stroke={ink.faint}
+        strokeWidth={Math.max(5, stroke)}
+        strokeDasharray="2 5"
+        fill="none"
+      />
+    );
   }
   const dash = props.unknown ? "9 7" : undefined;
-  return <path d={track(x0, x1, props.bent, props.wavy)} stroke={colour} strokeWidth={stroke} strokeDasharray={dash} fill="none" strokeLinejoin="round" />;
+  return (
+    <path
+      d={track(x0, x1, props.bent, props.wavy)}
+      stroke={colour}
+      strokeWidth={stroke}
+      strokeDasharray={dash}
+      fill="none"
+      strokeLinejoin="round"
+    />
+  );
 }
 
 function track(x0: number, x1: number, bent?: boolean, wavy?: boolean): string {
@@ -216,8 +239,25 @@ function Breaker({ line, layout, placed, caption, colour }: DrawProps) {
   return (
     <>
       <Stretch layout={{ ...layout, cutAt: null }} x0={x0} x1={x} stroke={stroke} colour={ink.ink} />
-      <Stretch layout={layout} x0={x + 34} x1={x1} stroke={stroke} colour={ink.ink} unknown={!known} bent={gravest(part.findings) === "warning"} />
-      <rect x={x} y={AXIS_Y - 17} width={34} height={34} fill={ink.sheet} stroke={colour} strokeWidth={known ? 3 : 2} strokeDasharray={known ? undefined : "5 4"} />
+      <Stretch
+        layout={layout}
+        x0={x + 34}
+        x1={x1}
+        stroke={stroke}
+        colour={ink.ink}
+        unknown={!known}
+        bent={gravest(part.findings) === "warning"}
+      />
+      <rect
+        x={x}
+        y={AXIS_Y - 17}
+        width={34}
+        height={34}
+        fill={ink.sheet}
+        stroke={colour}
+        strokeWidth={known ? 3 : 2}
+        strokeDasharray={known ? undefined : "5 4"}
+      />
       {circuit.ocpd?.type === "fuse" ? (
         <path d={`M${x + 7} ${AXIS_Y}h20`} stroke={colour} strokeWidth={2} />
       ) : (
@@ -263,9 +303,22 @@ function Disconnect({ line, layout, placed, caption, colour }: DrawProps) {
   const grave = gravest(part.findings);
   return (
     <>
-      <Stretch layout={layout} x0={x0} x1={left} stroke={stroke} colour={ink.ink} bent={grave === "warning"} unknown={!drawn} />
+      <Stretch
+        layout={layout}
+        x0={x0}
+        x1={left}
+        stroke={stroke}
+        colour={ink.ink}
+        bent={grave === "warning"}
+        unknown={!drawn}
+      />
       <Stretch layout={layout} x0={right} x1={x1} stroke={stroke} colour={ink.ink} />
-      <path d={`M${left} ${AXIS_Y}L${right - 5} ${AXIS_Y - 17}`} stroke={live} strokeWidth={3.5} strokeDasharray={known ? undefined : "5 4"} />
+      <path
+        d={`M${left} ${AXIS_Y}L${right - 5} ${AXIS_Y - 17}`}
+        stroke={live}
+        strokeWidth={3.5}
+        strokeDasharray={known ? undefined : "5 4"}
+      />
       <circle cx={left} cy={AXIS_Y} r={5.5} fill={known ? live : ink.sheet} stroke={live} strokeWidth={2} />
       <circle cx={right} cy={AXIS_Y} r={5.5} fill={known ? live : ink.sheet} stroke={live} strokeWidth={2} />
       <Labels x={left - 28} caption={caption} colour={grave === "stop" ? ink.stop : colour} />
@@ -279,7 +332,16 @@ function UnitBox({ line, layout, placed, caption, colour }: DrawProps) {
   const edge = fed(layout, x0) ? colour : ink.soft;
   return (
     <>
-      <rect x={x0} y={AXIS_Y - 32} width={x1 - x0 - 2} height={64} fill={ink.sheet} stroke={edge} strokeWidth={known ? 3 : 2} strokeDasharray={known ? undefined : "7 5"} />
+      <rect
+        x={x0}
+        y={AXIS_Y - 32}
+        width={x1 - x0 - 2}
+        height={64}
+        fill={ink.sheet}
+        stroke={edge}
+        strokeWidth={known ? 3 : 2}
+        strokeDasharray={known ? undefined : "7 5"}
+      />
       <Text x={x0 + 4} y={AXIS_Y - 42} size={13} fill={ink.soft}>
         {caption.top}
       </Text>

@@ -31,7 +31,13 @@ export function segmentsOf(circuit: Circuit): [string, Segment][] {
 }
 
 /** The line of one circuit. The disconnect is drawn before a flexible whip at the end of the run, else at the unit. */
-export function lineOf(document: PlanDoc, circuitId: string, circuit: Circuit, result: CircuitResult | undefined, findings: Finding[]): Line {
+export function lineOf(
+  document: PlanDoc,
+  circuitId: string,
+  circuit: Circuit,
+  result: CircuitResult | undefined,
+  findings: Finding[],
+): Line {
   const segments = segmentsOf(circuit);
   const last = segments.at(-1);
   const whip = last && segments.length > 1 && FLEXIBLE.includes(last[1].raceway ?? "");
@@ -45,7 +51,13 @@ export function lineOf(document: PlanDoc, circuitId: string, circuit: Circuit, r
     findings: [],
     name: segment.name ?? words(segment.place ?? "place not known"),
   }));
-  const off: Part = { id: "disconnect", kind: "disconnect", path: `${base}/disconnect`, findings: [], name: "disconnect" };
+  const off: Part = {
+    id: "disconnect",
+    kind: "disconnect",
+    path: `${base}/disconnect`,
+    findings: [],
+    name: "disconnect",
+  };
   const parts: Part[] = [
     { id: "source", kind: "source", path: `sources/${circuit.source ?? ""}`, findings: [], name: "panel" },
     { id: "ocpd", kind: "ocpd", path: `${base}/ocpd`, findings: [], name: circuit.ocpd?.type ?? "breaker" },
@@ -68,7 +80,8 @@ function partFor(parts: Part[], finding: Finding, base: string): Part | undefine
   const exact = parts.find((part) => part.path && (about === part.path || about.startsWith(`${part.path}/`)));
   if (exact) return exact;
   const find = (id: string) => parts.find((part) => part.id === id);
-  if (about === `${base}/run` || about.startsWith(`${base}/egc`)) return parts.find((p) => p.kind === "segment") ?? find("ocpd");
+  if (about === `${base}/run` || about.startsWith(`${base}/egc`))
+    return parts.find((p) => p.kind === "segment") ?? find("ocpd");
   if (about === `${base}/source`) return find("source");
   return find("unit");
 }
@@ -79,7 +92,8 @@ export function words(name: string): string {
 
 /** The gravest severity on a part. */
 export function gravest(findings: readonly Finding[]): Finding["severity"] | null {
-  for (const severity of ["stop", "warning", "note"] as const) if (findings.some((f) => f.severity === severity)) return severity;
+  for (const severity of ["stop", "warning", "note"] as const)
+    if (findings.some((f) => f.severity === severity)) return severity;
   return null;
 }
 
@@ -100,7 +114,10 @@ export function stepsFor(line: Line, part: Part): Step[] {
 /** A figure as people say it. */
 export function say(value: number | null | undefined, unit: string, places = 1): string {
   if (value == null) return "not known";
-  const text = value.toFixed(places).replace(/(\.\d*?)0+$/, "$1").replace(/\.$/, "");
+  const text = value
+    .toFixed(places)
+    .replace(/(\.\d*?)0+$/, "$1")
+    .replace(/\.$/, "");
   // A figure and its unit stay together.
   return unit ? `${text}\u00a0${unit}` : text;
 }
@@ -121,7 +138,10 @@ export function captionOf(line: Line, part: Part): Caption {
   const { circuit, source, unit, result } = line;
   switch (part.kind) {
     case "source": {
-      const supply = [source?.volts ? say(source.volts, "V") : "volts not known", source?.phase ? `${source.phase} phase` : ""];
+      const supply = [
+        source?.volts ? say(source.volts, "V") : "volts not known",
+        source?.phase ? `${source.phase} phase` : "",
+      ];
       return { top: "", main: source?.name ?? "No source yet", sub: supply.filter(Boolean).join(", ") };
     }
     case "ocpd": {
@@ -138,7 +158,10 @@ export function captionOf(line: Line, part: Part): Caption {
       return {
         top: part.name,
         main: [size ? saySize(size) : "size?", segment?.method ?? "method?"].join(" "),
-        sub: segment?.length_ft == null ? "length not known" : say(segment.length_ft, "ft") + (segment.raceway ? ` in ${segment.raceway}` : ""),
+        sub:
+          segment?.length_ft == null
+            ? "length not known"
+            : say(segment.length_ft, "ft") + (segment.raceway ? ` in ${segment.raceway}` : ""),
       };
     }
     case "disconnect": {
@@ -146,7 +169,10 @@ export function captionOf(line: Line, part: Part): Caption {
       const sight = off?.in_sight === false ? "out of sight" : off?.in_sight ? "in sight" : "sight not known";
       return {
         top: "",
-        main: off?.rating_a == null ? "off-switch?" : `${say(off.rating_a, "A")} ${off.type === "fused" ? "fused" : "off-switch"}`,
+        main:
+          off?.rating_a == null
+            ? "off-switch?"
+            : `${say(off.rating_a, "A")} ${off.type === "fused" ? "fused" : "off-switch"}`,
         sub: off?.distance_ft == null ? sight : `${sight}, ${say(off.distance_ft, "ft")}`,
       };
     }
@@ -168,7 +194,13 @@ export function runIndex(line: Line, part: Part): number {
 
 /** A part as a screen reader says it: what it is, what is written at it, what stands against it. */
 export function spoken(line: Line, part: Part): string {
-  const kind = { source: "Source", ocpd: line.circuit.ocpd?.type ?? "device", segment: "", disconnect: "Disconnect", unit: "Unit" }[part.kind];
+  const kind = {
+    source: "Source",
+    ocpd: line.circuit.ocpd?.type ?? "device",
+    segment: "",
+    disconnect: "Disconnect",
+    unit: "Unit",
+  }[part.kind];
   const { top, main, sub } = captionOf(line, part);
   const grave = gravest(part.findings);
   const findings = grave ? `${grave}: ${part.findings.map((finding) => finding.message).join(" ")}` : "";

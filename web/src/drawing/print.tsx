@@ -15,7 +15,14 @@ const chunks: Buffer[] = [];
 for await (const chunk of process.stdin) chunks.push(chunk as Buffer);
 const { document, result, width } = JSON.parse(Buffer.concat(chunks).toString("utf8")) as Input;
 const drawn = Object.entries(document.circuits ?? {}).map(([id, circuit]) => {
-  const findings = result.findings.filter((f) => f.about.startsWith(`circuits/${id}/`) || !f.about.startsWith("circuits/"));
-  return { id, svg: renderToStaticMarkup(<LineDrawing line={lineOf(document, id, circuit, result.circuits[id], findings)} width={width} />) };
+  const findings = result.findings.filter(
+    (f) => f.about.startsWith(`circuits/${id}/`) || !f.about.startsWith("circuits/"),
+  );
+  return {
+    id,
+    svg: renderToStaticMarkup(
+      <LineDrawing line={lineOf(document, id, circuit, result.circuits[id], findings)} width={width} />,
+    ),
+  };
 });
 process.stdout.write(JSON.stringify(drawn));

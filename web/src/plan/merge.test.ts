@@ -16,6 +16,8 @@ test.each([
 
 test("a path becomes a patch that sets it, and nothing known becomes a removal", () => {
   const patch = patchAt("circuits/MS-1/ocpd/rating_a", 20);
-  expect(merge({ circuits: { "MS-1": { name: "x" } } }, patch)).toEqual({ circuits: { "MS-1": { name: "x", ocpd: { rating_a: 20 } } } });
+  expect(merge({ circuits: { "MS-1": { name: "x" } } }, patch)).toEqual({
+    circuits: { "MS-1": { name: "x", ocpd: { rating_a: 20 } } },
+  });
   expect(merge({ egc: "12" }, patchAt("egc", undefined))).toEqual({});
 });

@@ -47,7 +47,10 @@ test("a conflict holds the change until one version is chosen; mine goes again o
   let revision = 7;
   const conflict = { status: 409, code: "conflict", title: "", detail: "", plan: {} };
   const { box, send } = outbox(
-    [{ kind: "refused", problem: conflict }, { kind: "done", body: 1 }],
+    [
+      { kind: "refused", problem: conflict },
+      { kind: "done", body: 1 },
+    ],
     () => revision,
   );
   box.add({ path, patch, label: "name" });

@@ -10,7 +10,13 @@ const LENGTH = "circuits/C/run/s1/length_ft";
 
 function planOut(revision: number, length: number) {
   const document = { name: "W", circuits: { C: { run: { s1: { order: 1, length_ft: length } } } } };
-  return { install: { id: "1", name: "W", revision }, document, result: { circuits: {}, findings: [] }, can_undo: false, can_redo: false };
+  return {
+    install: { id: "1", name: "W", revision },
+    document,
+    result: { circuits: {}, findings: [] },
+    can_undo: false,
+    can_redo: false,
+  };
 }
 
 let root: Root;
@@ -19,7 +25,9 @@ let answers: (() => Promise<Response>)[];
 let sent: { path: string; body: unknown }[];
 
 function json(body: unknown, status = 200): Promise<Response> {
-  return Promise.resolve(new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } }));
+  return Promise.resolve(
+    new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } }),
+  );
 }
 
 function Probe({ onPlan }: { onPlan: (plan: PlanHandle) => void }) {
@@ -86,7 +94,11 @@ test("a refusal takes the change back and leaves its words at the field with wha
   expect(length()).toBe(-1);
   await settle();
   expect(length()).toBe(38);
-  expect(handle.errors[LENGTH]).toEqual({ typed: "-1", message: "“-1” must not be below 0.", remedy: "Type 0 or more." });
+  expect(handle.errors[LENGTH]).toEqual({
+    typed: "-1",
+    message: "“-1” must not be below 0.",
+    remedy: "Type 0 or more.",
+  });
   act(() => handle.forget(LENGTH));
   expect(handle.errors[LENGTH]).toBeUndefined();
 });
@@ -107,7 +119,16 @@ test("a refusal that belongs to no field is a notice", async () => {
 });
 
 test("a conflict brings the other version under the kept change", async () => {
-  const conflict = { status: 409, code: "conflict", title: "", detail: "", elements: [], choices: [], theirs: [], plan: planOut(5, 99) };
+  const conflict = {
+    status: 409,
+    code: "conflict",
+    title: "",
+    detail: "",
+    elements: [],
+    choices: [],
+    theirs: [],
+    plan: planOut(5, 99),
+  };
   answers.push(() => json(conflict, 409));
   act(() => handle.set(LENGTH, 44, "Length"));
   await settle();

@@ -90,7 +90,12 @@ export function usePlan(id: string, username: string): PlanHandle {
   }, [outbox]);
 
   const document = useMemo(
-    () => query.data && state.waiting.reduce<PlanDoc>((doc, write) => (write.patch && !write.doubtful ? merge(doc, write.patch) : doc), query.data.document),
+    () =>
+      query.data &&
+      state.waiting.reduce<PlanDoc>(
+        (doc, write) => (write.patch && !write.doubtful ? merge(doc, write.patch) : doc),
+        query.data.document,
+      ),
     [query.data, state.waiting],
   );
   const base = `/api/installs/${id}`;

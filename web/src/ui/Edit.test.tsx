@@ -101,8 +101,14 @@ test("a choice offers what is known and not known, and sends the value, not its 
     { value: true, label: "in sight" },
     { value: false, label: "out of sight" },
   ];
-  const field = show(<Choice label="Sight" path="p" value={null} options={options} onCommit={commit} empty="sight not known" />);
-  expect(Array.from(field.querySelectorAll("option"), (option) => option.textContent)).toEqual(["sight not known", "in sight", "out of sight"]);
+  const field = show(
+    <Choice label="Sight" path="p" value={null} options={options} onCommit={commit} empty="sight not known" />,
+  );
+  expect(Array.from(field.querySelectorAll("option"), (option) => option.textContent)).toEqual([
+    "sight not known",
+    "in sight",
+    "out of sight",
+  ]);
   act(() => {
     field.value = "1";
     field.dispatchEvent(new Event("change", { bubbles: true }));

@@ -3,7 +3,11 @@ import type { ButtonHTMLAttributes, ReactNode } from "react";
 
 import type { Finding } from "../api/client";
 
-export function Button({ kind = "quiet", className = "", ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: "main" | "quiet" }) {
+export function Button({
+  kind = "quiet",
+  className = "",
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: "main" | "quiet" }) {
   const look =
     kind === "main"
       ? "bg-ink text-sheet hover:bg-copper-deep disabled:bg-faint"

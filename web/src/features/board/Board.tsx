@@ -3,7 +3,16 @@ import { useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
 import { type ChangeEvent, type SubmitEvent, useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
-import { api, type Board as BoardPage, data, freshKey, type InstallOut, type Person, type PlanOut, post } from "../../api/client";
+import {
+  api,
+  type Board as BoardPage,
+  data,
+  freshKey,
+  type InstallOut,
+  type Person,
+  type PlanOut,
+  post,
+} from "../../api/client";
 import { reached, STATIONS } from "../../app/Stations";
 import { Wordmark } from "../../app/Wordmark";
 import { Button, Mark, Message } from "../../ui/parts";
@@ -33,43 +42,45 @@ export function Board({ person }: { person: Person }) {
         <SignOut />
       </header>
       <main>
-      <div className="mt-8 flex flex-wrap items-end gap-x-8 gap-y-4">
-        <h1 className="text-3xl font-bold">
-          {board.data ? headline(installs.length, stuck, board.hasNextPage) : "Installs"}
-        </h1>
-        <input
-          type="search"
-          aria-label="Find an install by name or site"
-          placeholder="Find by name or site"
-          className="ml-auto min-h-11 w-64 rounded-xs border-b-2 border-ink/50 bg-transparent px-2 focus:border-copper max-md:w-full"
-          value={search}
-          onChange={(event) => setSearch(event.target.value)}
-        />
-      </div>
-      {board.isError && (
-        <Message title="The installs cannot be shown">
-          <p>Leitung does not answer. Nothing is lost.</p>
-          <Button className="mt-4" onClick={() => void board.refetch()}>
-            Try again
+        <div className="mt-8 flex flex-wrap items-end gap-x-8 gap-y-4">
+          <h1 className="text-3xl font-bold">
+            {board.data ? headline(installs.length, stuck, board.hasNextPage) : "Installs"}
+          </h1>
+          <input
+            type="search"
+            aria-label="Find an install by name or site"
+            placeholder="Find by name or site"
+            className="ml-auto min-h-11 w-64 rounded-xs border-b-2 border-ink/50 bg-transparent px-2 focus:border-copper max-md:w-full"
+            value={search}
+            onChange={(event) => setSearch(event.target.value)}
+          />
+        </div>
+        {board.isError && (
+          <Message title="The installs cannot be shown">
+            <p>Leitung does not answer. Nothing is lost.</p>
+            <Button className="mt-4" onClick={() => void board.refetch()}>
+              Try again
+            </Button>
+          </Message>
+        )}
+        <ol className="mt-6 border-t border-rule">
+          {installs.map((install) => (
+            <Row key={install.id} install={install} />
+          ))}
+        </ol>
+        {board.data && installs.length === 0 && (
+          <p className="py-10 text-lg text-soft">
+            {search
+              ? `No install has “${search}” in its name or site.`
+              : "No install yet. Begin one below, or bring in a plan file."}
+          </p>
+        )}
+        {board.hasNextPage && (
+          <Button className="mt-5" onClick={() => void board.fetchNextPage()}>
+            Show more
           </Button>
-        </Message>
-      )}
-      <ol className="mt-6 border-t border-rule">
-        {installs.map((install) => (
-          <Row key={install.id} install={install} />
-        ))}
-      </ol>
-      {board.data && installs.length === 0 && (
-        <p className="py-10 text-lg text-soft">
-          {search ? `No install has “${search}” in its name or site.` : "No install yet. Begin one below, or bring in a plan file."}
-        </p>
-      )}
-      {board.hasNextPage && (
-        <Button className="mt-5" onClick={() => void board.fetchNextPage()}>
-          Show more
-        </Button>
-      )}
-      {person.role === "lead" && <Begin />}
+        )}
+        {person.role === "lead" && <Begin />}
       </main>
     </div>
   );
@@ -131,8 +142,18 @@ function Track({ at, stuck }: { at: number; stuck: boolean }) {
       <path d={`M0 10H${end}`} stroke="#1b2126" strokeWidth="4.5" />
       {STATIONS.map((station, index) => (
         <g key={station.id}>
-          <path d={`M${index * step} 2v16`} stroke={index <= at ? "#1b2126" : "#b9ab92"} strokeWidth={index === at ? 7 : 4} />
-          <text x={index * step - 3} y="36" fontSize="13" fontWeight={index === at ? 650 : 400} fill={index === at ? "#1b2126" : "#474c50"}>
+          <path
+            d={`M${index * step} 2v16`}
+            stroke={index <= at ? "#1b2126" : "#b9ab92"}
+            strokeWidth={index === at ? 7 : 4}
+          />
+          <text
+            x={index * step - 3}
+            y="36"
+            fontSize="13"
+            fontWeight={index === at ? 650 : 400}
+            fill={index === at ? "#1b2126" : "#474c50"}
+          >
             {station.name}
           </text>
         </g>
@@ -166,7 +187,8 @@ function Begin() {
     const file = input.files?.[0];
     if (!file) return;
     setMessage(null);
-    if (file.size > 5_000_000) setMessage(`${file.name} is larger than 5 MB; a plan is far smaller. Choose the plan file.`);
+    if (file.size > 5_000_000)
+      setMessage(`${file.name} is larger than 5 MB; a plan is far smaller. Choose the plan file.`);
     else {
       try {
         await create("/api/imports", JSON.parse(await file.text()));
@@ -196,7 +218,12 @@ function Begin() {
         </Button>
         <label className="flex min-h-11 cursor-pointer items-center underline decoration-faint underline-offset-4 focus-within:outline-3 focus-within:outline-copper hover:decoration-copper md:ml-6">
           Bring in a plan file
-          <input type="file" accept=".json,application/json" className="sr-only" onChange={(event) => void bringIn(event)} />
+          <input
+            type="file"
+            accept=".json,application/json"
+            className="sr-only"
+            onChange={(event) => void bringIn(event)}
+          />
         </label>
       </form>
       {message && (
@@ -216,7 +243,11 @@ function SignOut() {
     window.location.assign("/");
   }
   return (
-    <button type="button" className="min-h-11 text-soft underline decoration-faint underline-offset-4 hover:decoration-copper" onClick={() => void out()}>
+    <button
+      type="button"
+      className="min-h-11 text-soft underline decoration-faint underline-offset-4 hover:decoration-copper"
+      onClick={() => void out()}
+    >
       Sign out
     </button>
   );

@@ -34,7 +34,9 @@ export function Handover({ plan, id, person }: Props) {
           <Holds record={record} />
           <h2 className="mt-8 text-xl font-bold">Signature</h2>
           <Signatures record={record} />
-          {person.role === "lead" && install.signed_revision !== install.revision && <Sign record={record} plan={plan} person={person} />}
+          {person.role === "lead" && install.signed_revision !== install.revision && (
+            <Sign record={record} plan={plan} person={person} />
+          )}
           {person.role !== "lead" && <p className="mt-2 text-soft">The crew lead signs.</p>}
         </div>
         <div>
@@ -42,10 +44,19 @@ export function Handover({ plan, id, person }: Props) {
           <Items record={record} plan={plan} canRecord={person.role !== "reader"} />
           <h2 className="mt-8 text-xl font-bold">Paper and file</h2>
           <p className="mt-2 flex flex-wrap gap-3">
-            <a className="inline-flex min-h-11 items-center rounded-sm bg-ink px-4 font-semibold text-sheet hover:bg-copper-deep" href={`/api/installs/${id}/record.pdf`} target="_blank" rel="noreferrer">
+            <a
+              className="inline-flex min-h-11 items-center rounded-sm bg-ink px-4 font-semibold text-sheet hover:bg-copper-deep"
+              href={`/api/installs/${id}/record.pdf`}
+              target="_blank"
+              rel="noreferrer"
+            >
               Print the record
             </a>
-            <a className="inline-flex min-h-11 items-center rounded-sm border border-ink/60 px-4 font-semibold hover:border-copper" href={`/api/installs/${id}/plan.json`} download>
+            <a
+              className="inline-flex min-h-11 items-center rounded-sm border border-ink/60 px-4 font-semibold hover:border-copper"
+              href={`/api/installs/${id}/plan.json`}
+              download
+            >
               Export the plan
             </a>
           </p>
@@ -105,7 +116,8 @@ function Signatures({ record }: { record: RecordOut }) {
 
 function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHandle; person: Person }) {
   const [name, setName] = useState(person.name);
-  const missing = record.steps.filter((s) => !s.done).length + record.readings.filter((p) => p.entries.length === 0).length;
+  const missing =
+    record.steps.filter((s) => !s.done).length + record.readings.filter((p) => p.entries.length === 0).length;
   function sign(event: SubmitEvent) {
     event.preventDefault();
     plan.record("signatures", { revision: record.install.revision, name }, "Sign");
@@ -120,7 +132,13 @@ function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHandle; p
         </p>
       )}
       <div className="flex flex-wrap items-center gap-3">
-        <input aria-label="Name under the record" required className={`${field} w-64 text-lg`} value={name} onChange={(event) => setName(event.target.value)} />
+        <input
+          aria-label="Name under the record"
+          required
+          className={`${field} w-64 text-lg`}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
         <Button type="submit" kind="main" disabled={waiting || record.stops.length > 0}>
           Sign revision {record.install.revision}
         </Button>
@@ -143,24 +161,37 @@ function Items({ record, plan, canRecord }: { record: RecordOut; plan: PlanHandl
       {record.open_items.length === 0 && <p className="mt-2 text-soft">Nothing left open.</p>}
       <ul className="mt-1">
         {record.open_items.map((item) => (
-          <li key={item.id} className="flex flex-wrap items-start justify-between gap-3 border-t border-rule py-2 first:border-0">
+          <li
+            key={item.id}
+            className="flex flex-wrap items-start justify-between gap-3 border-t border-rule py-2 first:border-0"
+          >
             <div className={item.closed_at ? "text-soft" : ""}>
               <b className={item.closed_at ? "font-normal line-through" : ""}>{item.text}</b>
               <span className="block text-sm text-soft">
                 {item.owner}
                 {item.due ? `, due ${item.due}` : ", no due date"}
-                {item.closed_at && item.closed_by ? ` · done by ${item.closed_by}, ${when(item.closed_at)}: ${item.note ?? ""}` : ""}
+                {item.closed_at && item.closed_by
+                  ? ` · done by ${item.closed_by}, ${when(item.closed_at)}: ${item.note ?? ""}`
+                  : ""}
               </span>
             </div>
             {canRecord && !item.closed_at && (
-              <Button onClick={() => plan.record(`open-items/${item.id}/closing`, { note: "done" }, "Close the item")}>Done</Button>
+              <Button onClick={() => plan.record(`open-items/${item.id}/closing`, { note: "done" }, "Close the item")}>
+                Done
+              </Button>
             )}
           </li>
         ))}
       </ul>
       {canRecord && (
         <form onSubmit={add} className="mt-3 flex flex-wrap gap-2">
-          <input name="text" required aria-label="What is left to do" placeholder="What is left to do" className={`${field} min-w-40 grow`} />
+          <input
+            name="text"
+            required
+            aria-label="What is left to do"
+            placeholder="What is left to do"
+            className={`${field} min-w-40 grow`}
+          />
           <input name="owner" required aria-label="Who does it" placeholder="Who" className={`${field} w-28`} />
           <input name="due" type="date" aria-label="Due" className={field} />
           <Button type="submit">Add</Button>

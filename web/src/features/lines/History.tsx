@@ -44,5 +44,11 @@ export function History({ id, onClose }: { id: string; onClose: () => void }) {
 }
 
 export function when(at: string): string {
-  return new Date(at).toLocaleString("en-US", { month: "short", day: "numeric", hour: "2-digit", minute: "2-digit", hour12: false });
+  return new Date(at).toLocaleString("en-US", {
+    month: "short",
+    day: "numeric",
+    hour: "2-digit",
+    minute: "2-digit",
+    hour12: false,
+  });
 }

@@ -53,14 +53,22 @@ export function Ladder({ line, width, plan, readOnly, onSelect }: Props) {
       {rungs.map(({ part, at, mirrored, finding }, index) => (
         <li
           key={`${finding.code} ${finding.about}`}
-          style={mirrored ? { marginLeft: BUS, marginRight: width - at - HALF_MARK } : { marginLeft: wide ? Math.max(BUS, at - HALF_MARK) : BUS }}
+          style={
+            mirrored
+              ? { marginLeft: BUS, marginRight: width - at - HALF_MARK }
+              : { marginLeft: wide ? Math.max(BUS, at - HALF_MARK) : BUS }
+          }
           className={`flex items-start gap-3 py-2 max-md:flex-wrap ${mirrored ? "flex-row-reverse text-right" : ""}`}
         >
           {wide && <Leader x={at} drop={drops[index] ?? 0} severity={finding.severity} />}
           <span className={`z-1 bg-paper pt-0.5 ${severityColour[finding.severity]}`}>
             <Mark severity={finding.severity} />
           </span>
-          <button type="button" className={`z-1 bg-paper text-balance max-md:basis-[calc(100%-3rem)] ${mirrored ? "text-right" : "text-left"}`} onClick={() => onSelect(part)}>
+          <button
+            type="button"
+            className={`z-1 bg-paper text-balance max-md:basis-[calc(100%-3rem)] ${mirrored ? "text-right" : "text-left"}`}
+            onClick={() => onSelect(part)}
+          >
             <span className={`block font-semibold ${severityColour[finding.severity]}`}>{finding.message}</span>
             <span className="text-sm text-soft">
               {finding.severity}: {finding.article}
@@ -86,5 +94,11 @@ const RISE = 12;
 
 /** A hairline from under the part down to its finding. */
 function Leader({ x, drop, severity }: { x: number; drop: number; severity: Finding["severity"] }) {
-  return <span aria-hidden className={`absolute w-px ${STROKE[severity]}`} style={{ left: x, top: -RISE, height: drop + RISE + 10 }} />;
+  return (
+    <span
+      aria-hidden
+      className={`absolute w-px ${STROKE[severity]}`}
+      style={{ left: x, top: -RISE, height: drop + RISE + 10 }}
+    />
+  );
 }

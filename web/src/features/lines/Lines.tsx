@@ -29,7 +29,8 @@ export function Lines({ plan, readOnly, history, onHistory }: Props) {
   const [selection, setSelection] = useState<Selection | null>(null);
   const current = lines.find((line) => line.circuitId === selection?.circuit) ?? lines[0];
   const wanted = selection?.part ?? firstPart(current);
-  const part = current?.parts.find((entry) => entry.id === wanted) ?? current?.parts.find((entry) => entry.kind === "unit");
+  const part =
+    current?.parts.find((entry) => entry.id === wanted) ?? current?.parts.find((entry) => entry.kind === "unit");
 
   function select(circuit: string, id: string, focus = false) {
     setSelection({ circuit, part: id });
@@ -49,7 +50,9 @@ export function Lines({ plan, readOnly, history, onHistory }: Props) {
       if (other && next) select(other.circuitId, next.id, true);
     } else if (event.key === "Enter" || event.key === " ") {
       select(line.circuitId, id);
-      requestAnimationFrame(() => document.querySelector<HTMLElement>("[data-reason] [data-path]:not(:disabled)")?.focus());
+      requestAnimationFrame(() =>
+        document.querySelector<HTMLElement>("[data-reason] [data-path]:not(:disabled)")?.focus(),
+      );
     } else return;
     event.preventDefault();
   }
@@ -94,12 +97,24 @@ export function Lines({ plan, readOnly, history, onHistory }: Props) {
         )}
         <Hints />
       </div>
-      <aside className="border-rule bg-sheet max-lg:border-t-4 lg:overflow-y-auto lg:border-l-2 lg:border-l-ink" aria-label={history ? "History" : "Reason"}>
+      <aside
+        className="border-rule bg-sheet max-lg:border-t-4 lg:overflow-y-auto lg:border-l-2 lg:border-l-ink"
+        aria-label={history ? "History" : "Reason"}
+      >
         <div className="px-6 py-5" data-reason>
           {history ? (
             <History id={plan.plan?.install.id ?? ""} onClose={() => onHistory(false)} />
           ) : (
-            current && part && <Reason key={`${current.circuitId} ${part.id}`} line={current} part={part} plan={plan} readOnly={readOnly} />
+            current &&
+            part && (
+              <Reason
+                key={`${current.circuitId} ${part.id}`}
+                line={current}
+                part={part}
+                plan={plan}
+                readOnly={readOnly}
+              />
+            )
           )}
         </div>
       </aside>
@@ -125,7 +140,8 @@ function findingsOf(document: PlanDoc, id: string, findings: Finding[]): Finding
 /** Where the eye should go first: the gravest finding, else the breaker. */
 function firstPart(line: Line | undefined): string {
   for (const severity of ["stop", "warning"])
-    for (const part of line?.parts ?? []) if (part.findings.some((finding) => finding.severity === severity)) return part.id;
+    for (const part of line?.parts ?? [])
+      if (part.findings.some((finding) => finding.severity === severity)) return part.id;
   return "ocpd";
 }
 

@@ -14,7 +14,13 @@ interface Props {
 }
 
 export function Reason({ line, part, plan, readOnly }: Props) {
-  const Editor = { source: SourceEditor, ocpd: BreakerEditor, segment: SegmentEditor, disconnect: DisconnectEditor, unit: UnitEditor }[part.kind];
+  const Editor = {
+    source: SourceEditor,
+    ocpd: BreakerEditor,
+    segment: SegmentEditor,
+    disconnect: DisconnectEditor,
+    unit: UnitEditor,
+  }[part.kind];
   const steps = stepsFor(line, part);
   const alternatives = part.kind === "ocpd" || part.kind === "segment" ? (line.result?.alternatives ?? []) : [];
   return (
@@ -25,7 +31,11 @@ export function Reason({ line, part, plan, readOnly }: Props) {
       </p>
       <Editor line={line} part={part} plan={plan} readOnly={readOnly} />
       {!readOnly && Object.keys(line.circuit.run ?? {}).length === 0 && (
-        <Button kind="main" className="mt-4" onClick={() => plan.change(insertSegment(line.circuitId, line.circuit, null), "Begin the run")}>
+        <Button
+          kind="main"
+          className="mt-4"
+          onClick={() => plan.change(insertSegment(line.circuitId, line.circuit, null), "Begin the run")}
+        >
           Begin the run
         </Button>
       )}
@@ -57,14 +67,17 @@ function title(line: Line, part: Part): string {
     case "segment":
       return part.segment?.conductor ? `Why ${saySize(part.segment.conductor)}` : "Which conductor";
     case "disconnect":
-      return circuit.disconnect?.rating_a != null ? `${say(circuit.disconnect.rating_a, "A")} disconnect` : "Which disconnect";
+      return circuit.disconnect?.rating_a != null
+        ? `${say(circuit.disconnect.rating_a, "A")} disconnect`
+        : "Which disconnect";
     case "unit":
       return "What the plate says";
   }
 }
 
 function StepRow({ step }: { step: Step }) {
-  const value = typeof step.value === "number" ? say(step.value, step.unit, 2) : [step.value, step.unit].filter(Boolean).join(" ");
+  const value =
+    typeof step.value === "number" ? say(step.value, step.unit, 2) : [step.value, step.unit].filter(Boolean).join(" ");
   const inputs = Object.entries(step.inputs).filter(([, figure]) => figure != null);
   return (
     <li className="border-t border-rule py-2 first:border-0">
@@ -76,7 +89,9 @@ function StepRow({ step }: { step: Step }) {
         {step.formula}: <span className="whitespace-nowrap">{step.article}</span>
       </p>
       {inputs.length > 1 && (
-        <p className="text-sm text-soft">{inputs.map(([name, figure]) => input(name, figure as number | string)).join(", ")}</p>
+        <p className="text-sm text-soft">
+          {inputs.map(([name, figure]) => input(name, figure as number | string)).join(", ")}
+        </p>
       )}
     </li>
   );
@@ -88,7 +103,14 @@ const UNITS: Record<string, string> = { a: "A", c: "°C", ft: "ft", kft: "Ω/kft
 function input(name: string, figure: number | string): string {
   const end = name.split("_").at(-1) ?? "";
   const unit = UNITS[end];
-  const words = name === "ohm_per_kft" ? "resistance" : unit && end !== "volts" ? name.slice(0, -end.length - 1) : name === "volts" ? "supply" : name;
+  const words =
+    name === "ohm_per_kft"
+      ? "resistance"
+      : unit && end !== "volts"
+        ? name.slice(0, -end.length - 1)
+        : name === "volts"
+          ? "supply"
+          : name;
   return `${words.replaceAll("_", " ")} ${figure}${unit ? ` ${unit}` : ""}`;
 }
 

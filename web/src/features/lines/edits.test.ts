@@ -5,14 +5,19 @@ import { segmentsOf } from "../../drawing/parts";
 import { merge } from "../../plan/merge";
 import { insertSegment, nextId, parseSpaces } from "./edits";
 
-const circuit = { run: { s1: { order: 10, place: "interior" }, s2: { order: 11, place: "outdoor" } } } as unknown as Circuit;
+const circuit = {
+  run: { s1: { order: 10, place: "interior" }, s2: { order: 11, place: "outdoor" } },
+} as unknown as Circuit;
 
 test.each([
   ["s1", ["s1", "s3", "s2"]],
   ["s2", ["s1", "s2", "s3"]],
   [null, ["s3", "s1", "s2"]],
 ])("a segment put in after %s stands there, room or not", (after, expected) => {
-  const changed = merge<{ circuits: Record<string, Circuit> }>({ circuits: { C: circuit } }, insertSegment("C", circuit, after));
+  const changed = merge<{ circuits: Record<string, Circuit> }>(
+    { circuits: { C: circuit } },
+    insertSegment("C", circuit, after),
+  );
   expect(segmentsOf(changed.circuits.C as Circuit).map(([id]) => id)).toEqual(expected);
 });
 

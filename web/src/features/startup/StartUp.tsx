@@ -25,7 +25,8 @@ interface Props {
 export function useRecord(id: string) {
   return useQuery({
     queryKey: ["record", id],
-    queryFn: async () => data(await api.GET("/api/installs/{install_id}/record", { params: { path: { install_id: id } } })),
+    queryFn: async () =>
+      data(await api.GET("/api/installs/{install_id}/record", { params: { path: { install_id: id } } })),
   });
 }
 
@@ -46,7 +47,11 @@ export function StartUp({ plan, id, canRecord }: Props) {
     return (
       <Message title="Nothing to start up yet">
         <p>
-          Start-up follows from the plan. <Link className="underline" to={`/installs/${id}/lines`}>Draw a line first</Link>: its source and its unit.
+          Start-up follows from the plan.{" "}
+          <Link className="underline" to={`/installs/${id}/lines`}>
+            Draw a line first
+          </Link>
+          : its source and its unit.
         </p>
       </Message>
     );
@@ -88,7 +93,9 @@ export function StartUp({ plan, id, canRecord }: Props) {
                 error={plan.errors[`reading ${point.key}`]}
                 waiting={waitingFor(plan, point.key)}
                 disabled={!canRecord || record.stops.length > 0}
-                onRead={(body) => plan.record("readings", { key: point.key, ...body }, point.text, `reading ${point.key}`)}
+                onRead={(body) =>
+                  plan.record("readings", { key: point.key, ...body }, point.text, `reading ${point.key}`)
+                }
               />
             ))}
           </ol>
@@ -139,7 +146,10 @@ function Step({ step, next, waiting, disabled, onTick }: StepProps) {
   return (
     <li className="relative">
       {/* The line of the work: heavy where it has been walked. */}
-      <span aria-hidden className={`absolute top-0 bottom-0 left-[21px] ${done ? "w-1 bg-ink" : "w-0.5 translate-x-[1px] bg-faint"}`} />
+      <span
+        aria-hidden
+        className={`absolute top-0 bottom-0 left-[21px] ${done ? "w-1 bg-ink" : "w-0.5 translate-x-[1px] bg-faint"}`}
+      />
       <button
         type="button"
         role="checkbox"
@@ -177,7 +187,14 @@ function Step({ step, next, waiting, disabled, onTick }: StepProps) {
       </button>
       {asking && (
         <form onSubmit={takeBack} className="relative ml-[50px] flex flex-wrap gap-2 pb-3">
-          <input name="reason" required autoFocus aria-label="Why is it taken back" placeholder="Why is it taken back" className="min-h-11 grow border-b-2 border-ink/50 bg-sheet px-2" />
+          <input
+            name="reason"
+            required
+            autoFocus
+            aria-label="Why is it taken back"
+            placeholder="Why is it taken back"
+            className="min-h-11 grow border-b-2 border-ink/50 bg-sheet px-2"
+          />
           <Button type="submit" kind="main">
             Take back
           </Button>
@@ -204,11 +221,15 @@ function Reading({ point, error, waiting, disabled, onRead }: ReadingProps) {
   function submit(event: SubmitEvent<HTMLFormElement>) {
     event.preventDefault();
     const reason = new FormData(event.currentTarget).get("reason") as string | null;
-    onRead({ value: parse(typed, "number") ?? null, ...(standing ? { corrects: standing.id, reason: reason ?? "" } : {}) });
+    onRead({
+      value: parse(typed, "number") ?? null,
+      ...(standing ? { corrects: standing.id, reason: reason ?? "" } : {}),
+    });
     setCorrecting(false);
     setTyped("");
   }
-  const field = "min-h-12 border-b-2 border-ink/50 bg-sheet px-2 text-lg focus:border-copper disabled:border-rule disabled:bg-transparent";
+  const field =
+    "min-h-12 border-b-2 border-ink/50 bg-sheet px-2 text-lg focus:border-copper disabled:border-rule disabled:bg-transparent";
   return (
     <li className="border-t border-rule py-3 first:border-0">
       <div className="flex flex-wrap items-baseline justify-between gap-x-4">
@@ -221,7 +242,9 @@ function Reading({ point, error, waiting, disabled, onRead }: ReadingProps) {
       </div>
       <Scale point={point} value={standing?.value} />
       {standing && (
-        <p className={`flex items-start gap-2 font-semibold ${standing.verdict === "outside" ? "text-stop" : standing.verdict === "unknown" ? "text-warning" : "text-ink"}`}>
+        <p
+          className={`flex items-start gap-2 font-semibold ${standing.verdict === "outside" ? "text-stop" : standing.verdict === "unknown" ? "text-warning" : "text-ink"}`}
+        >
           {standing.verdict !== "within" && <Mark severity={standing.verdict === "outside" ? "stop" : "warning"} />}
           {standing.said}
         </p>
@@ -255,7 +278,15 @@ function Reading({ point, error, waiting, disabled, onRead }: ReadingProps) {
             onChange={(event) => setTyped(event.target.value)}
           />
           <span className="text-soft">{point.unit}</span>
-          {standing && <input name="reason" required aria-label="Reason of the correction" placeholder="Why is it corrected" className={`${field} min-w-40 grow`} />}
+          {standing && (
+            <input
+              name="reason"
+              required
+              aria-label="Reason of the correction"
+              placeholder="Why is it corrected"
+              className={`${field} min-w-40 grow`}
+            />
+          )}
           <Button type="submit" kind="main" disabled={disabled}>
             {standing ? "Correct" : "Record"}
           </Button>
@@ -278,11 +309,19 @@ function Scale({ point, value }: { point: PointOut; value: number | undefined })
   const place = (figure: number) => Math.min(98, Math.max(2, 20 + ((figure - low) / (high - low || 1)) * 60));
   const outside = value !== undefined && (value < low || value > high);
   return (
-    <div className="relative my-1 h-11 max-w-md" role="img" aria-label={`should read ${say(low, unit)} to ${say(high, unit)}: ${point.basis}`}>
+    <div
+      className="relative my-1 h-11 max-w-md"
+      role="img"
+      aria-label={`should read ${say(low, unit)} to ${say(high, unit)}: ${point.basis}`}
+    >
       <span aria-hidden className="absolute top-2.5 right-0 left-0 h-px bg-faint" />
       <span aria-hidden className="absolute top-2 right-[20%] left-[20%] h-1 bg-ink" />
       {[low, high].map((figure, index) => (
-        <span key={index} aria-hidden className={`absolute top-5 text-sm text-soft ${index ? "left-[80%]" : "left-[20%]"} -translate-x-1/2 whitespace-nowrap`}>
+        <span
+          key={index}
+          aria-hidden
+          className={`absolute top-5 text-sm text-soft ${index ? "left-[80%]" : "left-[20%]"} -translate-x-1/2 whitespace-nowrap`}
+        >
           {say(figure, unit)}
         </span>
       ))}
