@@ -34,6 +34,7 @@ class User(AbstractUser):
 class Write(models.Model):
     """A write carried out under its idempotency key, with the answer that was given."""
 
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
     user = models.ForeignKey(User, on_delete=models.CASCADE)
     key = models.CharField(max_length=64)
     digest = models.CharField(max_length=64)

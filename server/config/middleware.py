@@ -69,7 +69,9 @@ class WriteOnce:
         known = mine.first()
         if known is not None:
             return self._again(known, digest)
-        response = self._carry_out(request, Write(user=request.user, key=key, digest=digest))
+        response = self._carry_out(
+            request, Write(company_id=request.user.company_id, user=request.user, key=key, digest=digest)
+        )
         if response is not None and response.status_code < 400:
             return response
         # Refused, or met by the same request sent twice at once: the other one's answer counts for both.

@@ -21,11 +21,16 @@ def at_the_breaker(page: Page) -> None:
     part(page, "breaker").click()
 
 
-def test_the_second_one_chooses_and_loses_nothing(open_as: SignIn) -> None:
+def both_at_the_breaker(open_as: SignIn) -> tuple[Page, Page]:
     second_lead()
     first, second = open_as(), open_as("n.reed")
     at_the_breaker(first)
     at_the_breaker(second)
+    return first, second
+
+
+def test_the_second_one_chooses_and_loses_nothing(open_as: SignIn) -> None:
+    first, second = both_at_the_breaker(open_as)
     enter(first, "Breaker or fuse rating", "20")
     expect(first.get_by_role("button", name="Revision 2")).to_be_visible()
     enter(second, "Breaker or fuse rating", "25")
@@ -44,10 +49,7 @@ def test_the_second_one_chooses_and_loses_nothing(open_as: SignIn) -> None:
 
 
 def test_different_parts_both_stand(open_as: SignIn) -> None:
-    second_lead()
-    first, second = open_as(), open_as("n.reed")
-    at_the_breaker(first)
-    at_the_breaker(second)
+    first, second = both_at_the_breaker(open_as)
     enter(first, "Breaker or fuse rating", "20")
     expect(first.get_by_role("button", name="Revision 2")).to_be_visible()
     part(second, "interior").click()

@@ -118,6 +118,7 @@ function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHandle; p
   const [name, setName] = useState(person.name);
   const missing =
     record.steps.filter((s) => !s.done).length + record.readings.filter((p) => p.entries.length === 0).length;
+  const outside = record.readings.filter((point) => point.entries.at(-1)?.verdict === "outside").length;
   function sign(event: SubmitEvent) {
     event.preventDefault();
     plan.record("signatures", { revision: record.install.revision, name }, "Sign");
@@ -129,6 +130,12 @@ function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHandle; p
         <p className="mb-2 flex gap-2 text-warning">
           <Mark severity="warning" />
           {missing} steps or readings are not recorded. The record will say so.
+        </p>
+      )}
+      {outside > 0 && (
+        <p className="mb-2 flex gap-2 font-semibold text-stop">
+          <Mark severity="stop" />
+          {outside === 1 ? "A reading lies" : `${outside} readings lie`} outside what the plan says. Find out why first.
         </p>
       )}
       <div className="flex flex-wrap items-center gap-3">
@@ -190,7 +197,7 @@ function Items({ record, plan, canRecord }: { record: RecordOut; plan: PlanHandl
             required
             aria-label="What is left to do"
             placeholder="What is left to do"
-            className={`${field} min-w-40 grow`}
+            className={`${field} w-40 grow`}
           />
           <input name="owner" required aria-label="Who does it" placeholder="Who" className={`${field} w-28`} />
           <input name="due" type="date" aria-label="Due" className={field} />
