@@ -5,7 +5,7 @@ from __future__ import annotations
 import fcntl
 import sys
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import contextmanager, redirect_stdout
 
 from launch import checks, server
 from launch.common import PYTHON, ROOT, STATE, Stopped, become, environment, run
@@ -62,7 +62,8 @@ def _test(arguments: Sequence[str]) -> int:
 
 def _core(command: str) -> Callable[[Sequence[str]], int]:
     def call(arguments: Sequence[str]) -> int:
-        with _alone_if_needed():
+        # Standard output belongs to the result.
+        with redirect_stdout(sys.stderr), _alone_if_needed():
             python_environment("base")
         become([PYTHON, "-m", "leitung_cli.main", command, *arguments])
 

@@ -129,29 +129,31 @@ def _folder() -> Path:
     if os.geteuid() == 0:
         for parent in [STATE, *STATE.parents]:
             if parent.exists() and not parent.stat().st_mode & 0o001:
-                return Path("/var/lib/leitung") / str(STATE).strip("/").replace("/", "-")
+                # A name of its own each time: data of a checkout that was deleted is never taken for this one's.
+                name = str(STATE).strip("/").replace("/", "-")
+                return Path("/var/lib/leitung") / f"{name}-{secrets.token_hex(4)}"
     return STATE / "postgres"
 
 
 def project_cluster() -> Cluster:
-    """The project's cluster, created on first use, with its place in config.json."""
+    """The project's cluster, created on first use. Its place and password are noted before anything is made there."""
     config = read_config()
-    database = config.get("database", {})
-    folder = Path(database["folder"]) if "folder" in database else _folder()
-    cluster = Cluster(folder, database.get("port"))
+    if "database" not in config:
+        folder = _folder()
+        if (folder / "data").exists():
+            fail(
+                f"{folder / 'data'} holds a database, but config.json with its password is gone. "
+                "Restore it, or move the data away."
+            )
+        database = {"host": "127.0.0.1", "name": "leitung", "user": "leitung", "folder": str(folder)}
+        database["password"] = secrets.token_urlsafe(24)
+        config = {**config, "database": database, "secret_key": secrets.token_urlsafe(48)}
+        write_config(config)
+    database = config["database"]
+    cluster = Cluster(Path(database["folder"]), database.get("port"))
     if not cluster.data.exists():
         check_disk()
-        password = secrets.token_urlsafe(24)
-        cluster.create(password)
-        database = {"host": "127.0.0.1", "name": "leitung", "user": "leitung", "password": password}
-        write_config(
-            {**config, "database": {**database, "folder": str(folder)}, "secret_key": secrets.token_urlsafe(48)}
-        )
-    elif not database.get("password"):
-        fail(
-            f"{cluster.data} holds a database, but config.json with its password is gone. "
-            "Restore it, or move the data away."
-        )
+        cluster.create(database["password"])
     return cluster
 
 

@@ -161,3 +161,18 @@ def test_data_lives_elsewhere_where_its_user_could_not_enter(monkeypatch: pytest
     assert str(postgres._folder()).startswith("/var/lib/leitung/")
     monkeypatch.setattr(os, "geteuid", lambda: 1000)
     assert postgres._folder() == closed / "var" / "postgres"
+
+
+def test_set_up_on_the_way_to_a_result_leaves_standard_output_to_it(
+    state: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    def set_up(name: str) -> None:
+        with common.step(f"Python packages ({name})"):
+            pass
+
+    monkeypatch.setattr(main, "python_environment", set_up)
+    monkeypatch.setattr(main, "become", lambda command: print("{}"))
+    main.COMMANDS["size"](["-", "--json"])
+    printed = capsys.readouterr()
+    assert printed.out == "{}\n"
+    assert "Python packages (base)" in printed.err

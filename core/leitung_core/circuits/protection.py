@@ -47,7 +47,7 @@ def marked_devices(plate: Nameplate | None, load: Load, book: Rulebook) -> Devic
         return Devices(None, (), None, (*contradictions, outside), ())
     floor = max(load.min_ampacity_a or Decimal(0), exact(plate.min_ocpd_a or 0))
     choices = tuple(rating for rating in allowed if rating >= floor)
-    if not choices and not contradictions and not _between(allowed[-1], plate.min_ocpd_a):
+    if not choices and not contradictions and not _below(allowed[-1], plate.min_ocpd_a):
         # Rounded down, the device is lawful though it lies under the MCA: said as a warning on the device itself.
         choices = (allowed[-1],)
     if not choices and not contradictions:
@@ -61,7 +61,7 @@ def marked_devices(plate: Nameplate | None, load: Load, book: Rulebook) -> Devic
     return Devices(allowed[-1], choices, recommended, contradictions, steps)
 
 
-def _between(rating: Decimal, minimum: float | None) -> bool:
+def _below(rating: Decimal, minimum: float | None) -> bool:
     return minimum is not None and rating < exact(minimum)
 
 

@@ -2,7 +2,6 @@
 import { type KeyboardEvent, useEffect, useLayoutEffect, useRef, useState } from "react";
 
 import type { Finding, PlanDoc } from "../../api/client";
-import { leastWidth } from "../../drawing/layout";
 import { LineDrawing } from "../../drawing/LineDrawing";
 import { type Line, lineOf } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
@@ -169,15 +168,7 @@ function OneLine({ line, plan, readOnly, selected, onSelect, onKey }: LineProps)
         <b>{line.circuitId}</b> <span className="text-soft">{name}</span>
       </h2>
       <div ref={box} className="overflow-x-auto px-5 md:px-7">
-        {width > 0 && (
-          <LineDrawing
-            line={line}
-            width={Math.max(width, leastWidth(line))}
-            selected={selected ?? (null as string | null)}
-            onSelect={onSelect}
-            onKey={onKey}
-          />
-        )}
+        {width > 0 && <LineDrawing line={line} width={width} selected={selected} onSelect={onSelect} onKey={onKey} />}
       </div>
       <Ladder line={line} width={width} plan={plan} readOnly={readOnly} onSelect={onSelect} />
     </section>
