@@ -51,7 +51,10 @@ def judge_supply(supply: Supply, plate: Nameplate | None) -> list[Remark]:
     """What stands against feeding this plate from this supply."""
     missing = [name for name in ("volts", "phase") if getattr(supply, name) is None]
     if missing:
-        message = f"The supply's {' and '.join(missing)} not known: whether it suits the unit cannot be judged."
+        words = {"volts": "voltage", "phase": "number of phases"}
+        named = " and ".join(words[name] for name in missing)
+        verb = "are" if len(missing) > 1 else "is"
+        message = f"The supply's {named} {verb} not known: whether it suits the unit cannot be judged."
         return [Remark("supply-missing", ("supply", missing[0]), message)]
     if plate is None:
         return []
