@@ -50,7 +50,7 @@ def views(open_window: Callable[..., Page]) -> None:
     shoot(open_window(username=None), "sign-in")
     page = open_window()
     shoot(page, "board")
-    install(page, "Restorers’ workshop")
+    install(page, "Bindery workshop")
     shoot(page, "lines-stop")
     page.get_by_role("button", name="Make it THWN-2 in LFNC").click()
     page.get_by_role("list", name="Findings").wait_for(state="detached")

@@ -40,7 +40,7 @@ def test_the_example_in_the_format_page_is_a_plan() -> None:
     text = (ROOT / "docs" / "plan-format.md").read_text("utf-8")
     example = re.search(r"```jsonc\n(.*?)```", text, re.DOTALL)
     assert example
-    assert read_plan(json.loads(example[1])).name == "Restorers’ workshop"
+    assert read_plan(json.loads(example[1])).name == "Bindery workshop"
 
 
 def test_the_lock_files_name_no_address() -> None:

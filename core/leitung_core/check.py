@@ -1,16 +1,34 @@
-"""Check a whole plan: every circuit sized, every finding on its element."""
+"""Check a whole plan: every circuit sized, every panel summed, every finding on its element."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping
+
 from pydantic import BaseModel, ConfigDict
 
+from leitung_core.circuits.loads.heat import power_at
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.size import size
-from leitung_core.errors import NotHandledYet, Problem
-from leitung_core.findings import CODES, Finding, Severity, worst
-from leitung_core.panels.spaces import judge_spaces
-from leitung_core.plan.circuit import plan_address, spec_of
+from leitung_core.circuits.spec import FedLoad, Spec
+from leitung_core.findings import SEVERITIES, Finding, Severity, finding, worst
+from leitung_core.panels.legs import leg_count, leg_of
+from leitung_core.panels.panel import PanelResult, panel_result
+from leitung_core.panels.spaces import judge_spaces, taken_spaces
+from leitung_core.plan.circuit import Shared, plan_address, spec_of, supply_of
 from leitung_core.plan.model import Plan
+from leitung_core.plan.raceways import raceways, shared_raceways
+from leitung_core.suit import (
+    Answer,
+    BranchQuestion,
+    HeatQuestion,
+    SteamQuestion,
+    branch_answer,
+    heat_answer,
+    steam_answer,
+)
+from leitung_core.units import exact, say
+
+WITH_FEEDER_PCT = 5
 
 
 class PlanResult(BaseModel):
@@ -19,48 +37,152 @@ class PlanResult(BaseModel):
     model_config = ConfigDict(frozen=True)
 
     circuits: dict[str, CircuitResult]
+    panels: dict[str, PanelResult]
+    answers: dict[str, Answer]
     findings: list[Finding]
     worst: Severity | None
 
 
 def check_plan(plan: Plan) -> PlanResult:
-    """Size and judge every circuit of a plan. Raises NotHandledYet for what this version does not compute with."""
-    results: dict[str, CircuitResult] = {}
-    findings: list[Finding] = []
-    refused: list[Problem] = []
+    """Size and judge every circuit and panel of a plan."""
+    results = _size_all(plan)
+    panels = {source_id: panel_result(plan, source_id, results) for source_id in plan.sources}
+    answers = {key: _answer(plan, question) for key, question in plan.questions.items()}
+    findings = [row for result in results.values() for row in result.findings]
+    findings += _unsuited(plan, answers)
+    findings += [row for panel in panels.values() for row in panel.findings]
+    taken = {source_id: taken_spaces(plan, source_id) for source_id in plan.sources}
+    above = {circuit.feeds: key for key, circuit in plan.circuits.items() if circuit.feeds}
     for circuit_id, circuit in plan.circuits.items():
-        spec = spec_of(plan, circuit)
-        if spec is None:
-            message = "No unit on this line yet."
-            findings.append(_missing("equipment-missing", circuit_id, "equipment", message))
+        about = f"circuits/{circuit_id}"
+        if circuit_id not in results:
+            findings.append(finding("equipment-missing", f"{about}/equipment", "No unit on this line yet."))
             continue
-        address = plan_address(circuit_id, circuit)
-        try:
-            results[circuit_id] = size(spec, address)
-        except NotHandledYet as error:
-            refused += [_in_plan(problem, circuit_id, circuit.equipment) for problem in error.problems]
-            continue
-        findings += results[circuit_id].findings
         if circuit.source is None:
-            findings.append(_missing("source-missing", circuit_id, "source", "No source on this line yet."))
-        findings += judge_spaces(plan, circuit_id)
-    if refused:
-        raise NotHandledYet(*refused)
-    order = {"stop": 0, "warning": 1, "note": 2}
-    findings.sort(key=lambda finding: order[finding.severity])
-    return PlanResult(circuits=results, findings=findings, worst=worst(findings))
+            findings.append(finding("source-missing", f"{about}/source", "No source on this line yet."))
+        findings += judge_spaces(plan, circuit_id, taken.get(circuit.source or "", {}))
+        findings += _drop_with_feeder(plan, circuit_id, results, above)
+    findings.sort(key=lambda row: SEVERITIES.index(row.severity))
+    return PlanResult(circuits=results, panels=panels, answers=answers, findings=findings, worst=worst(findings))
 
 
-def _missing(code: str, circuit_id: str, field: str, message: str) -> Finding:
-    entry = CODES[code]
-    about = f"circuits/{circuit_id}/{field}"
-    return Finding(code=code, severity=entry.severity, about=about, message=message, article=entry.article)
+def _answer(plan: Plan, question: HeatQuestion | SteamQuestion | BranchQuestion) -> Answer:
+    if isinstance(question, BranchQuestion):
+        return branch_answer(question)
+    if isinstance(question, SteamQuestion):
+        return steam_answer(question)
+    return heat_answer(question, heater_watts(plan, question.equipment))
 
 
-def _in_plan(problem: Problem, circuit_id: str, unit_id: str | None) -> Problem:
-    field = problem.field
-    if field.startswith("equipment."):
-        field = f"equipment.{unit_id}.{field.removeprefix('equipment.')}"
-    elif field != "rulebook":
-        field = f"circuits.{circuit_id}.{field}"
-    return Problem(field, problem.value, problem.message, problem.remedy)
+def heater_watts(plan: Plan, unit_id: str | None) -> float | None:
+    """What the heater gives at the voltage of its circuit, W; all like units of the circuit together."""
+    unit = plan.equipment.get(unit_id or "")
+    if unit is None or unit.nameplate is None:
+        return None
+    for circuit in plan.circuits.values():
+        if circuit.equipment == unit_id:
+            volts = supply_of(circuit, plan.sources.get(circuit.source or "")).volts
+            found = power_at(unit.nameplate, exact(volts)) if volts else None
+            return float(found[0]) * (unit.quantity or 1) if found else None
+    return None
+
+
+def _unsuited(plan: Plan, answers: Mapping[str, Answer]) -> list[Finding]:
+    codes = {"no": "does-not-suit", "unknown": "suit-unknown"}
+    return [
+        finding(codes[answer.suits], f"questions/{key}", f"{plan.questions[key].name or key}: {answer.verdict}")
+        for key, answer in answers.items()
+        if answer.suits in codes
+    ]
+
+
+def _size_all(plan: Plan) -> dict[str, CircuitResult]:
+    """Every circuit that ends somewhere; feeders after what they feed, raceway sharers with each other in mind."""
+    results: dict[str, CircuitResult] = {}
+    shared: Shared = {}
+    named = raceways(plan)
+    if named:
+        open_sizes = {key for members in named.values() for key, _, _, segment in members if segment.conductor is None}
+        alone = {key: result.conductor for key, result in _pass(plan, {}, open_sizes).items()}
+        shared = shared_raceways(plan, alone)
+    found = _pass(plan, shared, plan.circuits)
+    for circuit_id in plan.circuits:
+        if circuit_id in found:
+            results[circuit_id] = found[circuit_id]
+    return results
+
+
+def _pass(plan: Plan, shared: Shared, wanted: Iterable[str]) -> dict[str, CircuitResult]:
+    """The wanted circuits and what lies behind them."""
+    found: dict[str, CircuitResult] = {}
+
+    def visit(circuit_id: str) -> None:
+        circuit = plan.circuits[circuit_id]
+        if circuit_id in found:
+            return
+        fed = None
+        if circuit.feeds:
+            for key, other in plan.circuits.items():
+                if other.source == circuit.feeds:
+                    visit(key)
+            fed = fed_loads(plan, circuit.feeds, found)
+        spec = spec_of(plan, circuit_id, fed, shared)
+        if spec is not None:
+            found[circuit_id] = _sized(plan, circuit_id, spec)
+
+    for circuit_id in wanted:
+        visit(circuit_id)
+    return found
+
+
+def fed_loads(plan: Plan, source_id: str, results: Mapping[str, CircuitResult]) -> list[FedLoad]:
+    """The loads of a panel on the leg that carries most. One without spaces counts on every leg."""
+    source = plan.sources[source_id]
+    legs = leg_count(source) or 1
+    by_leg: list[list[FedLoad]] = [[] for _ in range(legs)]
+    for circuit_id, circuit in plan.circuits.items():
+        result = results.get(circuit_id)
+        if circuit.source != source_id or result is None or not result.running_a:
+            continue
+        spaces = (circuit.ocpd and circuit.ocpd.spaces) or []
+        load = FedLoad(amps=result.running_a, sort=result.sort, name=circuit_id)
+        for leg in {leg_of(space, legs) for space in spaces} or set(range(legs)):
+            by_leg[leg].append(load)
+    return max(by_leg, key=lambda loads: sum(load.amps for load in loads))
+
+
+_MEMO: dict[object, CircuitResult] = {}
+_MEMO_MOST = 2000
+
+
+def _sized(plan: Plan, circuit_id: str, spec: Spec) -> CircuitResult:
+    """The circuit's result; one whose inputs did not change is not computed again."""
+    circuit = plan.circuits[circuit_id]
+    ids = tuple(key for key, _ in circuit.segments())
+    key = (circuit_id, circuit.source, circuit.equipment, circuit.feeds, circuit.poles, ids, spec.model_dump_json())
+    result = _MEMO.get(key)
+    if result is None:
+        result = size(spec, plan_address(circuit_id, circuit))
+        if len(_MEMO) >= _MEMO_MOST:
+            _MEMO.clear()
+        _MEMO[key] = result
+    return result
+
+
+def _drop_with_feeder(
+    plan: Plan, circuit_id: str, results: Mapping[str, CircuitResult], above: Mapping[str, str]
+) -> list[Finding]:
+    """Advice of 5 % for the branch with its feeders."""
+    own, total = results[circuit_id].voltage_drop_pct, exact(0)
+    if own is None:
+        return []
+    source = plan.circuits[circuit_id].source
+    while source is not None and source in above:
+        feeder = above[source]
+        upstream = results[feeder].voltage_drop_pct if feeder in results else None
+        total += exact(upstream or 0)
+        source = plan.circuits[feeder].source
+    if not total or total + exact(own) <= WITH_FEEDER_PCT:
+        return []
+    message = f"With its feeder the drop is {say(total + exact(own))} %; 5 % is advised."
+    return [finding("drop-with-feeder", f"circuits/{circuit_id}/run", message)]

@@ -35,12 +35,6 @@ class InputError(LeitungError):
         super().__init__("; ".join(str(problem) for problem in problems))
 
 
-class NotHandledYet(InputError):  # noqa: N818 said as it is
-    """A field that the format knows and this version does not compute with. Refused rather than ignored."""
-
-    code = "not-handled"
-
-
 class PatchConflict(LeitungError):  # noqa: N818
     """Two changes touch the same element of a plan."""
 

@@ -83,6 +83,24 @@ CODES: dict[str, Code] = {
     "supply-missing": Code("warning", "110.4", "The supply's voltage or phase is not known; fitness cannot be judged."),
     "plate-volts-missing": Code("warning", "110.4", "The plate's voltage is not known; fitness cannot be judged."),
     "supply-volts": Code("stop", "110.4", "The supply's voltage is outside what the plate allows."),
+    "plate-load-missing": Code(
+        "warning", "110.3(B)", "The plate gives nothing from which the load could be worked out."
+    ),
+    "heat-volts-missing": Code("warning", "424.4(B)", "The heat's current cannot be worked out: a voltage is missing."),
+    "heat-interlock-missing": Code(
+        "warning", "424.4(B), 440.33", "Whether heat and cooling can run together is not known; together was taken."
+    ),
+    "heat-above-cooling-limit": Code(
+        "warning", "440.22(B), 424.4(B)", "The heating load asks for a larger device than the cooling side allows."
+    ),
+    "heat-reduced": Code("warning", "424.4(B)", "On this supply the heater gives less than its rated power."),
+    "continuous-missing": Code(
+        "warning", "210.19(A)(1)", "Whether the load is continuous is not known; continuous was taken."
+    ),
+    "several-marked": Code(
+        "stop", "110.3(B)", "Several marked units share one circuit; a plate's figures hold for one unit alone."
+    ),
+    "transformer-tap": Code("note", "110.3(B)", "A 208/230 V unit on 208 V: its control transformer is to be re-tapped."),
     "supply-phase": Code("stop", "110.4", "The unit needs three phases and the supply has one."),
     "single-phase-on-wye": Code(
         "note", "110.4", "A single-phase unit on two legs of a three-phase supply: check its transformer tap."
@@ -93,8 +111,15 @@ CODES: dict[str, Code] = {
     "ocpd-above-max": Code("stop", "110.3(B), 440.22(C)", "The device is above the maximum that the plate allows."),
     "ocpd-below-min": Code("stop", "110.3(B)", "The device is below the minimum that the plate asks for."),
     "ocpd-below-mca": Code("warning", "440.22(C)", "The device is below the current that the circuit must carry."),
+    "ocpd-above-ceiling": Code(
+        "stop", "440.22(A), 430.52", "The device is above what the rule allows for a computed motor circuit."
+    ),
+    "ocpd-larger-than-needed": Code(
+        "warning", "110.3(B)", "The device is larger than the load needs, and no maximum is known from the plate."
+    ),
+    "ocpd-below-load": Code("stop", "424.4(B), 210.20(A)", "The device is below what the load asks of it."),
     "no-standard-device": Code(
-        "stop", "240.6(A), 440.22(C)", "No standard rating lies at or below the plate's maximum."
+        "stop", "240.6(A), 440.22(C)", "No standard rating lies between what is needed and what is allowed."
     ),
     "fuse-only": Code("stop", "110.3(B)", "The plate asks for fuses and a breaker alone is planned."),
     "breaker-only": Code("stop", "110.3(B)", "The plate asks for a breaker and fuses are planned."),
@@ -119,6 +144,7 @@ CODES: dict[str, Code] = {
     "small-conductor-440": Code(
         "note", "240.4(G)", "The device is above the small-conductor limit, as Article 440 allows; some refuse it."
     ),
+    "conductor-not-protected": Code("stop", "240.4(B), (D)", "The device does not protect the conductor behind it."),
     "egc-too-small": Code("stop", "250.122", "The grounding conductor is smaller than the rule asks."),
     "egc-table-recommended": Code(
         "note", "250.122(A)", "The grounding conductor is capped at the circuit conductor; the table size is advised."
@@ -132,6 +158,18 @@ CODES: dict[str, Code] = {
     "raceway-missing": Code("warning", "300.3(A)", "Single conductors need a raceway, and none is named."),
     "raceway-wet": Code("stop", "348.12(1)", "Flexible metal conduit may not be in wet places."),
     "whip-long": Code("note", "356.12, workmanship", "The flexible whip is longer than 6 ft."),
+    "raceway-full": Code("stop", "Chapter 9 Table 1", "The conductors fill more of the raceway than is allowed."),
+    "raceway-out-of-table": Code(
+        "warning", "Chapter 9 Tables 4, 5", "The raceway's fill cannot be judged: a size is outside the tables."
+    ),
+    "cord-concealed": Code("stop", "400.12", "A flexible cord runs where it may not be."),
+    "cord-wet": Code("warning", "400.4", "A flexible cord outdoors must be marked for it."),
+    "cord-heater": Code("warning", "424.9, 110.3(B)", "An electric heater on cord and plug: hard wiring is advised."),
+    "cord-too-small": Code("stop", "400.5(A)(1)", "No cord of the table carries the load."),
+    "branch-share": Code("stop", "210.23, 440.62", "The unit takes more of its branch circuit than it may."),
+    "branch-shared": Code("note", "210.23", "Other outlets share the branch circuit: one large load at a time."),
+    "receptacle-rating-missing": Code("warning", "210.21(B)", "The rating of the unit's receptacle is not known."),
+    "receptacle-small": Code("stop", "210.21(B)(1)", "The receptacle is rated below its branch circuit."),
     "white-reidentify": Code(
         "note", "200.7(C)(1)", "White is used as an ungrounded conductor: re-identify it at every termination."
     ),
@@ -145,14 +183,45 @@ CODES: dict[str, Code] = {
     "gfci-outdoor": Code(
         "warning", "210.8(F)", "Ground-fault protection of a dwelling's outdoor outlet: ask the authority."
     ),
+    "gfci-required": Code("stop", "210.8(F), local amendment", "Ground-fault protection is required here."),
+    "amendment-not-in-force": Code(
+        "note", "local amendment", "A local amendment does not hold on the permit's date and was not applied."
+    ),
+    "amendment-undated": Code(
+        "warning", "local amendment", "Whether a local amendment holds hangs on the permit date, which is not known."
+    ),
     "spaces-missing": Code("note", "408.4", "The circuit has no spaces in the panel yet."),
     "spaces-count": Code("stop", "240.15(B)", "The number of spaces does not fit the number of poles."),
     "spaces-legs": Code("stop", "240.15(B)", "The poles are not on neighbouring spaces of different legs."),
     "space-taken": Code("stop", "408.4", "Another circuit has that space."),
     "space-outside": Code("stop", "408.36", "The panel has no such space."),
+    "bus-missing": Code("warning", "408.30", "The panel's bus rating is not known."),
+    "main-above-bus": Code("stop", "408.36", "The main is rated above the panel's bus."),
+    "peak-missing": Code("warning", "220.87", "The panel's existing demand is not known; its load is not judged."),
+    "peak-short": Code("warning", "220.87", "The panel's existing demand was measured over too short a time."),
+    "feeder-missing": Code("warning", "215.2", "No feeder leads to the subpanel yet."),
+    "load-incomplete": Code("warning", "220.87", "A load on the panel is not known; the sum is not judged."),
+    "panel-overloaded": Code("stop", "220.87, 408.30", "More would be asked of the panel than it may carry."),
+    "legs-unbalanced": Code("note", "210.11(B)", "The panel's legs are loaded unevenly."),
+    "drop-with-feeder": Code(
+        "note", "215.2, informational note", "Feeder and branch together drop more than the advised 5 %."
+    ),
+    "does-not-suit": Code("warning", "design", "A unit does not suit what is asked of it."),
+    "suit-unknown": Code("note", "design", "Whether a unit suits the job is not known yet."),
     "source-missing": Code("warning", "210.11", "The circuit has no source yet."),
     "equipment-missing": Code("warning", "440.4(B)", "The circuit has no unit yet."),
 }
+
+
+def finding(
+    code: str, about: str, message: str, fix_label: str | None = None, fix: dict[str, Any] | None = None
+) -> Finding:
+    """A finding on an element of a plan, with its code's severity and article."""
+    entry = CODES[code]
+    return Finding(
+        code=code, severity=entry.severity, about=about, message=message, article=entry.article,
+        fix_label=fix_label if fix else None, fix=fix,
+    )  # fmt: skip
 
 
 def worst(findings: list[Finding] | tuple[Finding, ...]) -> Severity | None:

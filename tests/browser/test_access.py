@@ -31,7 +31,7 @@ def test_no_screen_breaks_the_rules_of_access(open_as: SignIn, viewport: dict[st
     page.get_by_role("button", name="Sign in").click()
     page.get_by_role("link", name="Ticket kiosk").wait_for()
     look("board")
-    install(page, "Restorers’ workshop")
+    install(page, "Bindery workshop")
     look("lines")
     page.locator("[data-part=unit]").click()
     look("plate")

@@ -14,7 +14,7 @@ from tests.browser.conftest import SignIn, enter, install, part
 def workshop(open_as: SignIn) -> Page:
     """The restorers' workshop with its one mistake mended."""
     page = open_as()
-    install(page, "Restorers’ workshop")
+    install(page, "Bindery workshop")
     page.get_by_role("button", name="Make it THWN-2 in LFNC").click()
     expect(page.get_by_role("list", name="Findings")).to_have_count(0)
     return page
@@ -23,7 +23,7 @@ def workshop(open_as: SignIn) -> Page:
 def test_the_board_says_what_is_stuck_and_one_action_clears_it(open_as: SignIn) -> None:
     page = open_as()
     expect(page.get_by_role("heading", level=1)).to_have_text("3 installs, 1 stuck")
-    row = page.get_by_role("link", name="Restorers’ workshop")
+    row = page.get_by_role("link", name="Bindery workshop")
     expect(row).to_contain_text("NM-B may not be outdoors")
     row.click()
     expect(page.locator("[data-cut]")).to_be_visible()
@@ -181,7 +181,7 @@ def test_the_whole_line_by_keyboard(workshop: Page) -> None:
 
 def test_a_reader_reads_and_changes_nothing(open_as: SignIn) -> None:
     page = open_as("w.lune")
-    install(page, "Restorers’ workshop")
+    install(page, "Bindery workshop")
     expect(page.get_by_role("list", name="Findings")).to_contain_text("NM-B may not be outdoors")
     expect(page.get_by_role("button", name="Make it THWN-2 in LFNC")).to_have_count(0)
     expect(page.get_by_label("Length", exact=True)).to_be_disabled()

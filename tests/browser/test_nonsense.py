@@ -28,7 +28,7 @@ def watch(page: Page) -> list[str]:
 def test_nonsense_in_every_field(open_as: SignIn, name: str) -> None:
     page = open_as()
     failed = watch(page)
-    install(page, "Restorers’ workshop")
+    install(page, "Bindery workshop")
     if name == "Source":
         page.locator("svg text", has_text="Panel A").click()
     else:

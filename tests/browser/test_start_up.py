@@ -65,7 +65,7 @@ def test_from_lock_out_to_a_signed_paper_on_a_phone(open_as: SignIn, tmp_path: P
 
 def test_a_plan_is_checked_by_the_command_line_and_carried_to_another_company(open_as: SignIn, tmp_path: Path) -> None:
     page = open_as()
-    install(page, "Restorers’ workshop")
+    install(page, "Bindery workshop")
     shown = page.get_by_role("list", name="Findings").inner_text()
     page.keyboard.press("3")
     with page.expect_download() as download:
@@ -80,7 +80,7 @@ def test_a_plan_is_checked_by_the_command_line_and_carried_to_another_company(op
     elsewhere = open_as("p.ember")
     expect(elsewhere.get_by_text("No install yet.")).to_be_visible()
     elsewhere.get_by_label("Bring in a plan file").set_input_files(file)
-    expect(elsewhere.get_by_role("heading", name="Restorers’ workshop")).to_be_visible()
+    expect(elsewhere.get_by_role("heading", name="Bindery workshop")).to_be_visible()
     expect(part(elsewhere, "breaker 15")).to_be_visible()
     assert elsewhere.get_by_role("list", name="Findings").inner_text() == shown
 

@@ -17,7 +17,7 @@ def second_lead() -> None:
 
 
 def at_the_breaker(page: Page) -> None:
-    install(page, "Restorers’ workshop")
+    install(page, "Bindery workshop")
     part(page, "breaker").click()
 
 
@@ -45,7 +45,7 @@ def test_the_second_one_chooses_and_loses_nothing(open_as: SignIn) -> None:
     choice = first.get_by_role("region", name="Changed by two people")
     choice.get_by_role("button", name="Keep what stands").click()
     expect(part(first, "breaker 25")).to_be_visible()
-    assert PlanRevision.objects.filter(install__name="Restorers’ workshop").count() == 3
+    assert PlanRevision.objects.filter(install__name="Bindery workshop").count() == 3
 
 
 def test_different_parts_both_stand(open_as: SignIn) -> None:

@@ -31,7 +31,7 @@ def file(tmp_path: Path) -> Path:
     [
         ("check", kiosk(), 0), ("check", workshop(), 1), ("check", {"format": "x"}, 2),
         ("size", document(), 0), ("size", document(proposed={"ocpd_a": 20}), 1),
-        ("size", document(kind="unit_heater"), 2), ("size", {}, 2),
+        ("size", document(supply={"volts": 0}), 2), ("size", {}, 2),
     ],
 )  # fmt: skip
 def test_exit_codes(file: Path, command: str, data: dict[str, Any], code: int) -> None:

@@ -30,5 +30,15 @@ def document(
     }
 
 
+def heater(watts: float = 5000, **more: Any) -> dict[str, Any]:
+    """A unit heater on 240 V with everything lawful around it."""
+    plate = {"volts": "240", "phase": 1, "heat": {"watts": watts, "rated_volts": 240}} | more.pop("plate", {})
+    wire = more.pop("wire", {})
+    proposed = {"ocpd_a": 30, "disconnect_a": 30} | more.pop("proposed", {})
+    found = document([segment(conductor="10", construction="solid") | wire], kind="unit_heater", proposed=proposed, **more)
+    found["equipment"]["nameplate"] = plate
+    return found
+
+
 def codes(result: Any, *severities: str) -> list[str]:
     return [f.code for f in result.findings if not severities or f.severity in severities]

@@ -7,9 +7,32 @@ from leitung_core.circuits import size_document
 from leitung_core.findings import CODES
 from leitung_core.plan.patch import merge
 
-from tests.core.documents import codes, document, segment
+from tests.core.documents import codes, document, heater, segment
 
 OUTDOOR = {"place": "outdoor", "length_ft": 4, "conductor": "12"}
+UNMARKED = {"mca_a": None, "max_ocpd_a": None}
+CORD = {"kind": "dehumidifier", "supply": {"volts": 120}}
+
+
+def plugged(amps: float, proposed: dict[str, Any], **more: Any) -> dict[str, Any]:
+    """A dehumidifier on cord and plug at a 120 V branch."""
+    found = document([segment(conductor="12", white_reidentified=None)], proposed=proposed, **CORD)
+    found["equipment"] |= {"cord_connected": True}
+    found["equipment"]["nameplate"] = {"volts": "115", "phase": 1, "amps": amps, "continuous": True} | more
+    return found
+
+
+def combined(**more: Any) -> dict[str, Any]:
+    """A rooftop unit with compressor and strip heat, not marked."""
+    found = document([segment(conductor="4")], kind="packaged_heat_pump", proposed={"ocpd_a": 60, "disconnect_a": 100})
+    found["equipment"]["nameplate"] = {
+        "volts": "240", "phase": 1, "compressors": [{"rla_a": 10.0}], "motors": [{"fla_a": 3.0, "use": "blower"}],
+        "heat": {"watts": 8000, "rated_volts": 240},
+    } | more.pop("plate", {})  # fmt: skip
+    found["equipment"] |= {"heat_with_cooling": False} | more
+    return found
+
+
 CASES: dict[str, list[dict[str, Any]]] = {
     "plate-mca-missing": [document(plate={"mca_a": None})],
     "plate-max-missing": [document(plate={"max_ocpd_a": None})],
@@ -58,6 +81,41 @@ CASES: dict[str, list[dict[str, Any]]] = {
     "no-conductor": [document([segment(method="UF-B", ambient_c=60)])],
     "conductor-least": [document([segment(conductor="14")])],
     "small-conductor-440": [document([segment(conductor="12")], {"max_ocpd_a": 30}, proposed={"ocpd_a": 30})],
+    "plate-load-missing": [heater(plate={"heat": None})],
+    "heat-volts-missing": [heater(plate={"volts": "208/240", "heat": {"watts": 5000}})],
+    "heat-interlock-missing": [combined(heat_with_cooling=None)],
+    "heat-above-cooling-limit": [combined()],
+    "heat-reduced": [heater(supply={"volts": 208})],
+    "continuous-missing": [plugged(9.0, {"receptacle_a": 15}, continuous=None)],
+    "several-marked": [document() | {"equipment": document()["equipment"] | {"quantity": 2}}],
+    "transformer-tap": [document(supply={"volts": 208})],
+    "ocpd-above-ceiling": [
+        document([segment(conductor="10")], UNMARKED | {"compressors": [{"rla_a": 10.0}]}, proposed={"ocpd_a": 20}),
+    ],
+    "ocpd-larger-than-needed": [heater(3000)],
+    "ocpd-below-load": [heater(wire={"conductor": "8"}, plate={"heat": {"watts": 7500, "rated_volts": 240}})],
+    "conductor-not-protected": [heater(wire={"conductor": "12"}, watts=3000)],
+    "raceway-full": [
+        document([segment(method="THWN-2", raceway="EMT", raceway_size="1/2", conductor="6", current_carrying=2)]),
+    ],
+    "raceway-out-of-table": [
+        document([segment(method="THWN-2", raceway="LFNC", raceway_size="4", conductor="12")]),
+        document([segment(method="THWN-2", raceway="LFNC", conductor="500", length_ft=6)]),
+    ],
+    "cord-concealed": [plugged(9.0, {"receptacle_a": 15}) | {"run": [segment(method="cord", place="attic")]}],
+    "cord-wet": [plugged(9.0, {"receptacle_a": 15}) | {"run": [segment(method="cord", place="outdoor")]}],
+    "cord-heater": [heater() | {"equipment": heater()["equipment"] | {"cord_connected": True}}],
+    "cord-too-small": [plugged(70.0, {"receptacle_a": 15})],
+    "branch-share": [
+        plugged(12.1, {"receptacle_a": 15}),
+        document(plate={"mca_a": 8.0}, proposed={"other_outlets_on_branch": True}),
+    ],
+    "branch-shared": [plugged(9.0, {"receptacle_a": 15, "other_outlets_on_branch": True})],
+    "receptacle-rating-missing": [plugged(9.0, {"receptacle_a": None})],
+    "receptacle-small": [plugged(9.0, {"receptacle_a": 15, "ocpd_a": 20})],
+    "gfci-required": [document(occupancy="dwelling", permit_date="2026-10-01", amendments=["hollin-gfci"])],
+    "amendment-not-in-force": [document(permit_date="2024-01-01", amendments=["quillmoor-stub"])],
+    "amendment-undated": [document(amendments=["quillmoor-stub"])],
     "egc-too-small": [
         document(proposed={"egc": "16"}),
         document([segment(conductor="8")], {"mca_a": 35, "max_ocpd_a": 70}, proposed={"ocpd_a": 70}),
@@ -71,7 +129,7 @@ CASES: dict[str, list[dict[str, Any]]] = {
     ],
     "drop-marginal": [document([segment(conductor="12", construction="solid", length_ft=165)])],
     "drop-out-of-table": [
-        document([segment(method="THWN-2", raceway="EMT", conductor="250")]),
+        document([segment(method="THWN-2", raceway="EMT", conductor="250", construction="solid")]),
         document([segment(method="THWN-2", raceway="EMT", conductor="6", construction="solid")]),
     ],
     "volts-at-unit": [document([segment(conductor="12", length_ft=800)], {"volts_min": 220, "volts_max": 250}),
@@ -108,7 +166,11 @@ CASES: dict[str, list[dict[str, Any]]] = {
         document(occupancy="dwelling", permit_date="2026-09-01"),
     ],
 }  # fmt: skip
-PLAN_ONLY = {code for code in CODES if code.startswith("space")} | {"source-missing", "equipment-missing"}
+PLAN_ONLY = {code for code in CODES if code.startswith("space")} | {
+    "source-missing", "equipment-missing", "bus-missing", "main-above-bus", "peak-missing", "peak-short",
+    "feeder-missing", "load-incomplete", "panel-overloaded", "legs-unbalanced", "drop-with-feeder", "does-not-suit",
+    "suit-unknown",
+}  # fmt: skip
 EACH = [(code, doc) for code, documents in CASES.items() for doc in documents]
 
 

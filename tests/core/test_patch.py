@@ -48,7 +48,7 @@ def test_a_difference_is_a_patch_and_has_an_inverse(before: dict[str, Any], afte
     [
         ({"name": "x"}, {"name"}),
         ({"site": {"place": "x"}}, {"site/place"}),
-        ({"sources": {"PA": {"volts": 208}}}, {"sources/PA"}),
+        ({"sources": {"PA": {"volts": 208}}}, {"sources/PA/volts"}),
         ({"equipment": {"OU-1": {"nameplate": {"mca_a": 9}}}}, {"equipment/OU-1/nameplate"}),
         ({"circuits": {"MS-1": {"ocpd": {"rating_a": 20}}}}, {"circuits/MS-1/ocpd"}),
         ({"circuits": {"MS-1": {"run": {"s1": {"length_ft": 9}, "s2": None}}}},

@@ -4,7 +4,7 @@ from typing import Any
 
 import pytest
 from leitung_core.circuits import size_document
-from leitung_core.errors import InputError, NotHandledYet
+from leitung_core.errors import InputError
 from leitung_core.plan.model import read_plan
 from leitung_core.validation import parse_json
 
@@ -26,6 +26,14 @@ from tests.core.documents import document, segment
         (document(location="\x00"), "location"),
         (document(permit_date="yesterday"), "permit_date"),
         (document(surprise=1), "surprise"),
+        (document(supply={"volts": 120, "phase": 3}), "supply.phase"),
+        (document(supply={"volts": 277, "phase": 3}), "supply.phase"),
+        (document(supply={"volts": 120, "volts_to_ground": 277}), "supply.volts_to_ground"),
+        (document(rulebook="us-1999"), "rulebook"),
+        (document(amendments=["nowhere-1"]), "amendments[0]"),
+        (document(amendments=[{"title": "x", "said_by": "y", "said_on": "2026-01-01",
+                               "choices": {"fuse-only": "sometimes"}}]), "amendments.0.amendment.choices"),
+        (document([segment(raceway_size="5/8")]), "run.0.raceway_size"),
         ({}, "equipment"),
     ],
 )
@@ -33,25 +41,7 @@ def test_impossible_is_refused(doc: dict[str, Any], field: str) -> None:
     with pytest.raises(InputError) as caught:
         size_document(doc)
     assert field in [problem.field for problem in caught.value.problems]
-    assert not isinstance(caught.value, NotHandledYet)
-
-
-@pytest.mark.parametrize(
-    ("doc", "field"),
-    [
-        (document(kind="unit_heater"), "equipment.kind"),
-        (document(rulebook="us-2017"), "rulebook"),
-        (document(amendments=["local-1"]), "amendments"),
-        (document(plate={"heat": {"watts": 5000}}), "equipment.nameplate.heat"),
-        (document(plate={"mca_a": None, "compressors": [{"rla_a": 9}]}), "equipment.nameplate.compressors"),
-        (document([segment(method="cord")]), "run[0].method"),
-        (document(proposed={"receptacle_a": 20}), "proposed.receptacle_a"),
-    ],
-)
-def test_what_is_not_computed_with_is_refused_not_ignored(doc: dict[str, Any], field: str) -> None:
-    with pytest.raises(NotHandledYet) as caught:
-        size_document(doc)
-    assert field in [problem.field for problem in caught.value.problems]
+    assert all(problem.message and problem.remedy for problem in caught.value.problems)
 
 
 @pytest.mark.parametrize(
@@ -72,6 +62,14 @@ def test_unreadable_json_is_a_message(raw: bytes) -> None:
         ({"name": ""}, "name"),
         ({"sources": []}, "sources"),
         ({"sources": {"a b": {}}}, "sources.a b"),
+        ({"sources": {"P": {"volts": 120, "phase": 3}}}, "sources.P.phase"),
+        ({"sources": {"P": {}, "Q": {}}, "circuits": {"F": {"source": "P", "feeds": "Q"},
+                                                      "G": {"source": "Q", "feeds": "P"}}}, "sources.P"),
+        ({"sources": {"P": {}}, "equipment": {"U": {"kind": "unit_heater"}},
+          "circuits": {"F": {"equipment": "U", "feeds": "P"}}}, "circuits.F.feeds"),
+        ({"amendments": {"nowhere": "shipped"}}, "amendments.nowhere"),
+        ({"questions": {"Q": {"ask": "heat", "equipment": "U"}}}, "questions.Q.equipment"),
+        ({"questions": {"Q": {"ask": "weather"}}}, "questions.Q"),
         ({"circuits": {"C": {"source": "nowhere"}}}, "circuits.C.source"),
         ({"circuits": {"C": {"run": {"s": {"method": "NM-B"}}}}}, "circuits.C.run.s.order"),
         ({"equipment": {f"U{i}": {"kind": "mini_split_outdoor"} for i in range(501)}}, "equipment"),

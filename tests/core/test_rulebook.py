@@ -97,7 +97,7 @@ def test_outside_the_tables_nothing_is_made_up(book: Rulebook) -> None:
     assert book.ampacity_a("Al", "14", 60) is None
     assert book.ampacity_a("Cu", "13", 60) is None
     assert book.ohm_per_kft("6", "solid", "Cu") is None
-    assert book.ohm_per_kft("250", "stranded", "Cu") is None
+    assert book.ohm_per_kft("250", "solid", "Cu") is None
     assert book.area_cmil("13") is None
     assert book.small_conductor("Cu", "8") is None
     assert book.factory_egc("1/0") is None

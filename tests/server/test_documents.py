@@ -22,7 +22,7 @@ pytestmark = pytest.mark.django_db
 def test_an_exported_plan_is_the_same_everywhere(api: Api, stranger: User, tmp_path: Path) -> None:
     shown = api.post("/api/imports", workshop()).json()
     file = api.get(f"/api/installs/{shown['install']['id']}/plan.json")
-    assert file["Content-Disposition"] == 'attachment; filename="restorers-workshop.leitung.json"'
+    assert file["Content-Disposition"] == 'attachment; filename="bindery-workshop.leitung.json"'
     computed = check_plan(read_plan(json.loads(file.content)))
     assert computed.model_dump(mode="json", exclude_none=True) == shown["result"]
     elsewhere = Api(stranger).post("/api/imports", file.content)

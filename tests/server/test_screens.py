@@ -86,7 +86,7 @@ def test_the_demo_loads_and_holds_what_the_readme_says() -> None:
     people = {user.username: user.role for user in User.objects.all()}
     assert people == {"i.tarn": "lead", "o.brisk": "crew", "w.lune": "reader", "p.ember": "lead"}
     assert Install.objects.count() == 3
-    assert Install.objects.exclude(stuck_on="").get().name == "Restorers’ workshop"
+    assert Install.objects.exclude(stuck_on="").get().name == "Bindery workshop"
     assert StepEntry.objects.count() == 6
     for plan in (workshop(), kiosk(), loft()):
         read_plan(plan)

@@ -7,13 +7,13 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import Any, Literal
 
-from leitung_core.circuits.choose import Choice, drop_limit_pct
+from leitung_core.circuits.choose import Choice, drop_limit_pct, protects
 from leitung_core.circuits.conductor import run_ampacity
-from leitung_core.circuits.drop import voltage_drop
-from leitung_core.circuits.grounding import grounding_conductor
-from leitung_core.circuits.judge import matching_size
-from leitung_core.circuits.load import Load
-from leitung_core.circuits.protection import Devices
+from leitung_core.circuits.drop import drop_current, voltage_drop
+from leitung_core.circuits.grounding import grounding_conductor, matching_size
+from leitung_core.circuits.devices import Devices
+from leitung_core.circuits.loads import Load
+from leitung_core.circuits.material import material, metal_lb
 from leitung_core.circuits.resize import resize
 from leitung_core.circuits.result import Alternative
 from leitung_core.circuits.spec import Spec
@@ -61,11 +61,15 @@ def _alternative(
     sizes = [size] * len(spec.run)
     found = run_ampacity(spec, sizes, needed, book)
     amps = min(result.amps for result in found if result is not None)
-    drop = voltage_drop(spec, sizes, load.running_a, book)
+    protected = all(
+        result is not None and protects(spec, load, size, result.amps, device, book, index)
+        for index, result in enumerate(found)
+    )
+    drop = voltage_drop(spec, sizes, drop_current(load, book)[0], book)
     grounding = grounding_conductor(device, size, choice.before_drop, choice.material, book)
     edits = resize(spec, replace(choice, device_a=device), size, book)
     over = drop.pct is not None and drop.pct > drop_limit_pct(spec)
-    if grounding.least is None or not edits or over:
+    if grounding.least is None or not edits or over or not protected:
         return None
     edits = (Edit(("proposed", "ocpd_a"), float(device)), *edits)
     planned = exact(spec.proposed.ocpd_a) if spec.proposed.ocpd_a else None
@@ -77,6 +81,8 @@ def _alternative(
         ampacity_a=float(amps),
         margin_a=float(amps - needed),
         drop_pct=tidy(drop.pct),
+        material=material(spec, sizes, grounding.least, book),
+        metal_lb=metal_lb(spec, sizes, grounding.least, book),
         chosen=planned == device and {segment.conductor for segment in spec.run} == {size},
         patch=patch(edits),
     )

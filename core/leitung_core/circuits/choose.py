@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from leitung_core.circuits.conductor import Ampacity, ampacity, least_conductor, run_ampacity, worst_index
-from leitung_core.circuits.drop import ADVISED_PCT, Drop, voltage_drop
+from leitung_core.circuits.devices import Devices
+from leitung_core.circuits.drop import ADVISED_PCT, Drop, drop_current, voltage_drop
 from leitung_core.circuits.grounding import Grounding, grounding_conductor
-from leitung_core.circuits.load import Load
-from leitung_core.circuits.protection import Devices
+from leitung_core.circuits.loads import Load
 from leitung_core.circuits.spec import Spec
 from leitung_core.explain import Step, step
 from leitung_core.rulebook import Rulebook
@@ -34,6 +34,7 @@ class Choice:
     in_use_ampacity_a: Decimal | None
     decides: int | None
     drop: Drop
+    start_drop: Drop
     limit_pct: Decimal
     grounding: Grounding
     device_a: Decimal | None
@@ -54,7 +55,8 @@ def methods_known(spec: Spec) -> bool:
 def choose(spec: Spec, load: Load, devices: Devices, book: Rulebook) -> Choice:
     """Find the least conductor of the run, and what the sizes in use come to."""
     needed, material = load.min_ampacity_a, _material(spec)
-    before, least = _least_sizes(spec, load, book)
+    device = device_in_use(spec, devices)
+    before, least = _least_sizes(spec, load, device, book)
     worst = _worst(spec, least, needed, book)
     sizes = tuple(segment.conductor or least for segment in spec.run)
     found = tuple(
@@ -62,7 +64,6 @@ def choose(spec: Spec, load: Load, devices: Devices, book: Rulebook) -> Choice:
         for segment, size in zip(spec.run, sizes, strict=True)
     )
     known = [result.amps for result in found if result is not None]
-    device = exact(spec.proposed.ocpd_a) if spec.proposed.ocpd_a else devices.recommended_a
     return Choice(
         before_drop=before,
         least=least,
@@ -74,6 +75,7 @@ def choose(spec: Spec, load: Load, devices: Devices, book: Rulebook) -> Choice:
         in_use_ampacity_a=min(known) if known and len(known) == len(found) else None,
         decides=worst_index(list(found)),
         drop=_drop(spec, sizes, load, book),
+        start_drop=_at(spec, sizes, load.start_a, book),
         limit_pct=drop_limit_pct(spec),
         grounding=grounding_conductor(device, _thinnest(sizes, book), before, material, book),
         device_a=device,
@@ -86,7 +88,38 @@ def _material(spec: Spec) -> Material:
     return "Al" if any(segment.material == "Al" for segment in spec.run) else "Cu"
 
 
-def _least_sizes(spec: Spec, load: Load, book: Rulebook) -> tuple[str | None, str | None]:
+def device_in_use(spec: Spec, devices: Devices) -> Decimal | None:
+    """The device that the conductors stand behind, A: the proposed one, else the recommended one."""
+    return exact(spec.proposed.ocpd_a) if spec.proposed.ocpd_a else devices.recommended_a
+
+
+def protects(
+    spec: Spec, load: Load, size: str, amps: Decimal, device_a: Decimal | None, book: Rulebook, index: int = 0
+) -> bool:
+    """Whether a device of that rating protects a conductor that carries `amps`: 240.4(B), (D), (G); 240.5 for cords."""
+    segment = spec.run[index]
+    if device_a is None or segment.method == "cord":
+        return True
+    limit = book.small_conductor(segment.material or "Cu", size)
+    within = limit is None or device_a <= limit.max_ocpd_a
+    if not load.device_follows_conductor:
+        return within or book.school("small-conductor-440") == "ampacity"
+    standard = book.next_standard_a(amps)
+    return within and device_a <= (standard if standard is not None else amps)
+
+
+def _lawful_device(spec: Spec, load: Load, device: Decimal | None, book: Rulebook) -> Decimal | None:
+    """The device for the choice of conductors; one far above what the load needs would only hide the least size."""
+    plate = spec.equipment.nameplate
+    most = exact(plate.max_ocpd_a) if plate and plate.max_ocpd_a else None
+    if device is None or most is None or device <= most:
+        return device
+    return max((rating for rating in book.standard_ratings_a if rating <= most), default=None)
+
+
+def _least_sizes(
+    spec: Spec, load: Load, device: Decimal | None, book: Rulebook
+) -> tuple[str | None, str | None]:
     """The thinnest size that carries the load everywhere, and the thinnest that keeps the drop as well.
 
     Where no size keeps the drop, or it cannot be judged, the second is the first.
@@ -94,14 +127,23 @@ def _least_sizes(spec: Spec, load: Load, book: Rulebook) -> tuple[str | None, st
     needed = load.min_ampacity_a
     if needed is None or not methods_known(spec):
         return None, None
-    before = least_conductor(spec, needed, book)
-    limit = drop_limit_pct(spec)
+    limit, current = drop_limit_pct(spec), drop_current(load, book)[0]
+    behind = _lawful_device(spec, load, device, book)
+
+    def protected(size: str) -> bool:
+        carried = run_ampacity(spec, [size] * len(spec.run), needed, book)
+        return all(
+            found is None or protects(spec, load, size, found.amps, behind, book, index)
+            for index, found in enumerate(carried)
+        )
+
+    before = least_conductor(spec, needed, book, also=protected)
 
     def within(size: str) -> bool:
-        pct = voltage_drop(spec, [size] * len(spec.run), load.running_a, book).pct
-        return pct is not None and pct <= limit
+        pct = voltage_drop(spec, [size] * len(spec.run), current, book).pct
+        return pct is not None and pct <= limit and protected(size)
 
-    judged = before is not None and voltage_drop(spec, [before] * len(spec.run), load.running_a, book).pct is not None
+    judged = before is not None and voltage_drop(spec, [before] * len(spec.run), current, book).pct is not None
     return before, (least_conductor(spec, needed, book, also=within) if judged else None) or before
 
 
@@ -115,8 +157,12 @@ def _worst(spec: Spec, size: str | None, needed: Decimal | None, book: Rulebook)
 
 
 def _drop(spec: Spec, sizes: tuple[str | None, ...], load: Load, book: Rulebook) -> Drop:
+    return _at(spec, sizes, drop_current(load, book)[0], book)
+
+
+def _at(spec: Spec, sizes: tuple[str | None, ...], amps: Decimal | None, book: Rulebook) -> Drop:
     known = [size for size in sizes if size]
-    return voltage_drop(spec, known, load.running_a, book) if len(known) == len(spec.run) else Drop(None, None, ())
+    return voltage_drop(spec, known, amps, book) if len(known) == len(spec.run) else Drop(None, None, ())
 
 
 def _thinnest(sizes: tuple[str | None, ...], book: Rulebook) -> str | None:

@@ -51,6 +51,8 @@ def ampacity(segment: Segment, size: str, circuit_a: Decimal, book: Rulebook) ->
 
     Terminations count at 60 °C up to 100 A or 1 AWG unless both ends are marked 75 °C (110.14(C)(1)).
     """
+    if segment.method == "cord":
+        return _cord(segment, size, book)
     method = book.methods.get(segment.method or "")
     material = segment.material or "Cu"
     if method is None or book.ampacity_a(material, size, 60) is None:
@@ -66,6 +68,17 @@ def ampacity(segment: Segment, size: str, circuit_a: Decimal, book: Rulebook) ->
     return Ampacity(
         amps, column, method.starts_c, ambient, factor, adjustment, at_start, at_terminals, method.article_ampacity
     )
+
+
+def _cord(segment: Segment, size: str, book: Rulebook) -> Ampacity | None:
+    """What a flexible cord carries (400.5(A)(1)), corrected for ambient by its 60 °C insulation."""
+    table = book.cord_ampacity_a(size, min(segment.current_carrying or 3, 3))
+    if table is None:
+        return None
+    ambient = segment_ambient_c(segment, book)
+    factor, adjustment = book.ambient_factor(ambient, 60), segment_adjustment(segment, book)
+    amps = table * (factor or 0) * adjustment
+    return Ampacity(amps, 60, 60, ambient, factor, adjustment, table, table, "400.5(A)(1)")
 
 
 def run_ampacity(spec: Spec, sizes: list[str], circuit_a: Decimal, book: Rulebook) -> list[Ampacity | None]:
@@ -94,8 +107,10 @@ def worst_index(found: list[Ampacity | None]) -> int | None:
 def ampacity_steps(index: int, size: str, found: Ampacity, material: str) -> list[Step]:
     """How one segment's ampacity came about."""
     part = f"run[{index}]"
-    name = f"{say_size(size)} {material} at {found.starts_c} °C"
-    steps = [step(part, name, "table value where correction starts", found.at_start_a, "A", "Table 310.16")]
+    cord = found.article.startswith("400.5")
+    table = "400.5(A)(1)" if cord else "Table 310.16"
+    name = f"{say_size(size)} cord" if cord else f"{say_size(size)} {material} at {found.starts_c} °C"
+    steps = [step(part, name, "table value where correction starts", found.at_start_a, "A", table)]
     if found.ambient_factor is None:
         formula = f"{found.starts_c} °C insulation is not permitted at that ambient"
         article = "Table 310.15(B)(1)(1)"
@@ -115,6 +130,8 @@ def ampacity_steps(index: int, size: str, found: Ampacity, material: str) -> lis
                 adjustment=found.adjustment,
             )
         )
+    if cord:
+        return [*steps, step(part, f"{say_size(size)} cord carries", "by its table", found.amps, "A", table)]
     limited = found.article if found.column_c == 60 and found.article not in ("310.16",) else "110.14(C)(1)"
     formula = f"at most its {found.column_c} °C column"
     steps.append(step(part, f"{say_size(size)} carries", formula, found.amps, "A", f"{limited}, Table 310.16"))

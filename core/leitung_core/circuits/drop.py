@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
-from leitung_core.circuits.load import Load
+from leitung_core.circuits.loads import Load
 from leitung_core.circuits.spec import Segment, Spec
 from leitung_core.explain import Step, step
 from leitung_core.rulebook import Rulebook
@@ -25,16 +25,26 @@ class Drop:
 
 
 def resistance_ohm_per_kft(segment: Segment, size: str, book: Rulebook) -> Decimal | None:
-    """Table 8 at 75 °C; where the construction is not known, the larger of solid and stranded (the safe side)."""
+    """Table 8 at 75 °C; where the construction is not known, the larger of solid and stranded (the safe side).
+
+    Table 9 where that school is chosen, for copper in a raceway.
+    """
     material = segment.material or "Cu"
+    if book.school("drop-resistance") == "table-9" and material == "Cu" and segment.raceway:
+        impedance = book.impedance_ohm_per_kft(size, segment.raceway)
+        if impedance is not None:
+            return impedance
     kinds = [segment.construction] if segment.construction else ["solid", "stranded"]
     found = [book.ohm_per_kft(size, kind, material) for kind in kinds]
     return max((ohm for ohm in found if ohm is not None), default=None)
 
 
+_FACTORS = {1: Decimal(2), 3: Decimal(3).sqrt()}
+
+
 def phase_factor(phase: int | None) -> Decimal | None:
     """2 for single phase (there and back), the root of 3 for three phases, None where not known."""
-    return {1: Decimal(2), 3: Decimal(3).sqrt()}.get(phase or 0)
+    return _FACTORS.get(phase or 0)
 
 
 def voltage_drop(spec: Spec, sizes: list[str], running_a: Decimal | None, book: Rulebook) -> Drop:
@@ -55,6 +65,21 @@ def voltage_drop(spec: Spec, sizes: list[str], running_a: Decimal | None, book: 
     return Drop(total, total / exact(volts) * 100, tuple(parts))
 
 
+def drop_current(load: Load, book: Rulebook) -> tuple[Decimal | None, str]:
+    """The current that counts for the drop, A, and what it is."""
+    if book.school("drop-current") == "ampacity":
+        return load.min_ampacity_a, "what the conductors must carry"
+    return load.running_a, load.running_formula
+
+
+def start_steps(load: Load, start: Drop) -> list[Step]:
+    """The drop while the largest compressor starts: advice, and a figure of its own."""
+    if start.volts is None or start.pct is None or load.start_a is None:
+        return []
+    formula = "the same resistances at the locked-rotor current, everything else running"
+    return [step("drop", f"Drop of {say(start.volts)} V at a start", formula, start.pct, "%", "advice", start_a=load.start_a)]
+
+
 def drop_steps(spec: Spec, sizes: list[str], load: Load, drop: Drop, book: Rulebook) -> list[Step]:
     """How the drop came about, segment by segment."""
     if drop.volts is None or drop.pct is None:
@@ -64,16 +89,17 @@ def drop_steps(spec: Spec, sizes: list[str], load: Load, drop: Drop, book: Ruleb
         step(
             "drop",
             f"{say_size(size)} over {say(exact(segment.length_ft or 0))} ft",
-            f"{factor} × running current × ohm per 1000 ft × length / 1000",
+            f"{factor} × current × ohm per 1000 ft × length / 1000",
             volts,
             "V",
             "Chapter 9 Table 8",
-            running_a=load.running_a,
+            current_a=drop_current(load, book)[0],
             ohm_per_kft=resistance_ohm_per_kft(segment, size, book),
             length_ft=segment.length_ft,
         )
         for segment, size, volts in zip(spec.run, sizes, drop.segments_v, strict=True)
     ]
-    what = f"Drop of {say(drop.volts)} V at {say(load.running_a or 0)} A ({load.running_formula})"
+    current, words = drop_current(load, book)
+    what = f"Drop of {say(drop.volts)} V at {say(current or 0)} A ({words})"
     formula = "drop / supply; advice 3 % on the branch, 5 % with its feeder"
     return [*steps, step("drop", what, formula, drop.pct, "%", "210.19, informational note", volts=spec.supply.volts)]

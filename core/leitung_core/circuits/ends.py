@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import date
 from decimal import Decimal
 
-from leitung_core.circuits.load import Load, motor_currents
+from leitung_core.circuits.fill import needs_neutral
+from leitung_core.circuits.loads import COOLING, OUTDOOR, Load
 from leitung_core.circuits.spec import Proposed, Segment, Spec
 from leitung_core.explain import Step, step
 from leitung_core.findings import Edit, Path, Remark
@@ -17,7 +17,7 @@ from leitung_core.units import exact, say
 WITHIN_SIGHT_FT = Decimal(50)
 RECEPTACLE_FT = Decimal(25)
 WORKING_WIDTH_IN = Decimal(30)
-GFCI_EXCEPTION_ENDED = date(2026, 9, 1)
+SIGHT_ARTICLE = {"424": "424.19", "430": "430.102(B)", "210": "422.31", "215": "225.31"}
 
 
 @dataclass(frozen=True)
@@ -29,36 +29,50 @@ class Disconnect:
     steps: tuple[Step, ...]
 
 
-def least_disconnect(spec: Spec, load: Load, book: Rulebook) -> Disconnect:
-    """115 % of the marked running currents, or of the MCA where the plate gives none (440.12)."""
-    plate = spec.equipment.nameplate
-    if plate is None or load.min_ampacity_a is None:
+def least_disconnect(load: Load, book: Rulebook) -> Disconnect:
+    """The least rating that the load asks of its disconnect (440.12, 424.19, 422.31), and the common rating above."""
+    least = load.disconnect_min_a
+    if least is None:
         return Disconnect(None, None, ())
-    motors = motor_currents(plate)
-    base = sum(motors, Decimal(0)) if motors else load.min_ampacity_a
-    least = base * Decimal("1.15")
     standard = next((rating for rating in book.disconnect_ratings_a if rating >= least), None)
-    formula = "115 % of the marked running currents" if motors else "115 % of the MCA, which is never below the load"
-    steps = [step("disconnect", "Disconnect rated at least", formula, least, "A", "440.12", load_a=base)]
+    article = load.disconnect_article
+    steps = [step("disconnect", "Disconnect rated at least", load.disconnect_formula, least, "A", article)]
     if standard is not None:
         what = "Common rating at or above it"
-        steps.append(step("disconnect", what, "product practice", standard, "A", "440.12"))
+        steps.append(step("disconnect", what, "product practice", standard, "A", article))
     return Disconnect(least, standard, tuple(steps))
 
 
-def judge_ends(spec: Spec, disconnect: Disconnect) -> list[Remark]:
+def judge_ends(spec: Spec, load: Load, disconnect: Disconnect, book: Rulebook) -> list[Remark]:
     """What stands against the ends as planned, and what must be done there as routine."""
     return [
-        *_disconnect(spec.proposed, disconnect),
+        *(_disconnect(spec, load, disconnect) if _wants_disconnect(spec) else ()),
         *_working_space(spec),
-        *_receptacle(spec.proposed),
-        *_ground_fault(spec),
+        *(_receptacle(spec.proposed) if _serviced(spec) else ()),
+        *_ground_fault(spec, book),
         *(remark for index, segment in enumerate(spec.run) for remark in _white(spec, segment, ("run", index))),
     ]
 
 
-def _disconnect(proposed: Proposed, least: Disconnect) -> Iterator[Remark]:
+def _wants_disconnect(spec: Spec) -> bool:
+    """A plug that can be reached is the disconnect of a cord-connected unit; a feeder ends in a panel."""
+    return spec.equipment.kind != "feeder" and not spec.equipment.cord_connected
+
+
+def _serviced(spec: Spec) -> bool:
+    """Heating and cooling equipment of buildings has a receptacle near it for service (210.63)."""
+    kinds = {*COOLING, "air_handler", "unit_heater"} - {"roof_unit_120v"}
+    return spec.equipment.kind in kinds and spec.occupancy != "vehicle"
+
+
+def _outdoors(spec: Spec) -> bool:
+    return spec.equipment.kind in OUTDOOR or bool(spec.run and spec.run[-1].place in ("outdoor", "roof"))
+
+
+def _disconnect(spec: Spec, load: Load, least: Disconnect) -> Iterator[Remark]:
+    proposed = spec.proposed
     at: Path = ("proposed", "disconnect_a")
+    sight = SIGHT_ARTICLE.get(load.article, "440.14")
     standard = float(least.standard_a) if least.standard_a is not None else None
     if proposed.disconnect_a is None:
         edits = (
@@ -68,15 +82,15 @@ def _disconnect(proposed: Proposed, least: Disconnect) -> Iterator[Remark]:
         )
         label = f"Add one of {say(exact(standard))} A in sight" if standard is not None else None
         message = "Provide a disconnect within sight of the unit and readily accessible."
-        yield Remark("disconnect-missing", at, message, label, edits)
+        yield Remark("disconnect-missing", at, message, label, edits, sight)
         return
     rating = exact(proposed.disconnect_a)
     if least.min_a is not None and rating < least.min_a:
         label = f"Make it {say(exact(standard))} A" if standard is not None else None
         edits = (Edit(at, standard),) if standard is not None else ()
-        message = f"A {say(rating)} A disconnect is below the {say(least.min_a, 2)} A asked for: 115 % of the load."
-        yield Remark("disconnect-small", at, message, label, edits)
-    yield from _sight(proposed)
+        message = f"A {say(rating)} A disconnect is below the {say(least.min_a, 2)} A asked for: {load.disconnect_formula}."
+        yield Remark("disconnect-small", at, message, label, edits, load.disconnect_article)
+    yield from _sight(proposed, sight)
 
 
 def _into_sight(proposed: Proposed) -> tuple[Edit, ...]:
@@ -86,7 +100,7 @@ def _into_sight(proposed: Proposed) -> tuple[Edit, ...]:
     return tuple(edits)
 
 
-def _sight(proposed: Proposed) -> Iterator[Remark]:
+def _sight(proposed: Proposed, article: str) -> Iterator[Remark]:
     at: Path = ("proposed", "disconnect_in_sight")
     distance = proposed.disconnect_distance_ft
     far = distance is not None and exact(distance) > WITHIN_SIGHT_FT
@@ -97,10 +111,10 @@ def _sight(proposed: Proposed) -> Iterator[Remark]:
             else "out of sight"
         )
         message = f"The disconnect is {why}. Who works on the unit must see that it stays open."
-        yield Remark("disconnect-out-of-sight", at, message, "Put it within sight", _into_sight(proposed))
+        yield Remark("disconnect-out-of-sight", at, message, "Put it within sight", _into_sight(proposed), article)
     elif proposed.disconnect_in_sight is None:
         message = "Set the disconnect within sight of the unit (visible, at most 50 ft) and readily accessible."
-        yield Remark("disconnect-sight-unknown", at, message, "It is in sight", (Edit(at, True),))
+        yield Remark("disconnect-sight-unknown", at, message, "It is in sight", (Edit(at, True),), article)
 
 
 def working_depth_in(volts_to_ground: float | None) -> Decimal:
@@ -134,25 +148,39 @@ def _receptacle(proposed: Proposed) -> Iterator[Remark]:
         yield Remark("receptacle-far", at, message, "Plan one within 25 ft", edits)
 
 
-def _ground_fault(spec: Spec) -> Iterator[Remark]:
-    """Outdoor outlets of dwellings; the exception for listed equipment ended on 2026-09-01 (210.8(F))."""
-    if spec.occupancy != "dwelling" or spec.proposed.gfci:
+def _ground_fault(spec: Spec, book: Rulebook) -> Iterator[Remark]:
+    """Outdoor outlets of dwellings: edition, permit date and local amendment decide (210.8(F))."""
+    asked, excepted_until = book.outdoor_gfci()
+    school = book.school("gfci-outdoor")
+    if spec.occupancy != "dwelling" or spec.proposed.gfci or not _outdoors(spec) or school == "not-required":
         return
     at: Path = ("proposed", "gfci")
     plan_it = ("Plan ground-fault protection", (Edit(at, True),))
-    if spec.permit_date is None:
+    if school == "required":
+        yield Remark("gfci-required", at, "The local amendment asks for ground-fault protection here.", *plan_it)
+    elif not asked:
+        return
+    elif spec.permit_date is None:
         message = (
             "Whether the outdoor outlet needs ground-fault protection hangs on the permit date, which is not known."
         )
         yield Remark("gfci-outdoor", at, message, *plan_it)
-    elif spec.permit_date >= GFCI_EXCEPTION_ENDED:
+    elif excepted_until is not None and spec.permit_date >= excepted_until:
         message = "Permit dated after the exception for listed equipment ended: ask the authority before you buy."
         yield Remark("gfci-outdoor", at, message, *plan_it)
 
 
+def line_to_line(spec: Spec) -> bool:
+    """Whether a single-phase load lies between two ungrounded conductors."""
+    volts, ground = spec.supply.volts, spec.supply.volts_to_ground
+    if spec.supply.phase != 1 or volts is None:
+        return False
+    return volts > ground if ground is not None else volts in (208, 230, 240, 480)
+
+
 def _white(spec: Spec, segment: Segment, at: Path) -> Iterator[Remark]:
     """White as an ungrounded conductor; a two-wire cable on a line-to-line load always has one."""
-    two_wire = segment.method in ("NM-B", "UF-B") and spec.supply.phase == 1 and (spec.supply.volts or 0) > 150
+    two_wire = segment.method in ("NM-B", "UF-B") and line_to_line(spec) and not needs_neutral(spec)
     derived = two_wire and segment.current_carrying in (None, 2)
     used = segment.white_as_ungrounded if segment.white_as_ungrounded is not None else derived
     if used and not segment.white_reidentified:

@@ -32,7 +32,10 @@ def grounding_conductor(
     if ocpd_a is None or table is None or conductor is None:
         return Grounding(None, None, ())
     steps = [step("egc", f"Device of {say(ocpd_a)} A", "by the device", say_size(table), "", "Table 250.122")]
-    least = _smaller(table, base or conductor, book)
+    if book.school("egc-base") == "matched":
+        base = matching_size(material, ocpd_a, book) or base
+    capped = book.school("egc-cap") == "capped"
+    least = _smaller(table, base or conductor, book) if capped else table
     if least != table:
         formula = "never required larger than the circuit conductors"
         steps.append(step("egc", "Capped", formula, say_size(least), "", "250.122(A)"))
@@ -43,6 +46,16 @@ def grounding_conductor(
     return Grounding(least, table, tuple(steps))
 
 
+def matching_size(material: Material, device_a: Decimal, book: Rulebook) -> str | None:
+    """The thinnest size that 240.4(D), or above 10 AWG its 60 °C ampacity, lets stand behind the device."""
+    for size in book.sizes_from(material):
+        limit = book.small_conductor(material, size)
+        carried = limit.max_ocpd_a if limit else book.ampacity_a(material, size, 60)
+        if carried is not None and carried >= device_a:
+            return size
+    return None
+
+
 def _smaller(size: str, other: str, book: Rulebook) -> str:
     return other if book.not_thinner(size, than=other) else size
 
@@ -50,7 +63,8 @@ def _smaller(size: str, other: str, book: Rulebook) -> str:
 def _grown(size: str, ratio: Decimal, conductor: str, material: Material, book: Rulebook) -> tuple[str, Step]:
     needed = (book.area_cmil(size) or Decimal(0)) * ratio
     grown = next((s for s in book.sizes_from(material, size) if (book.area_cmil(s) or 0) >= needed), conductor)
-    grown = _smaller(grown, conductor, book)
+    if book.school("egc-cap") == "capped":
+        grown = _smaller(grown, conductor, book)
     formula = "area × (conductor / least lawful conductor), capped at the circuit conductor"
     what = "Conductors larger than needed: grown in proportion"
     return grown, step("egc", what, formula, say_size(grown), "", "250.122(B), (A)", ratio=round(ratio, 4))

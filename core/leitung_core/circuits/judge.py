@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator
 from decimal import Decimal
 
-from leitung_core.circuits.choose import Choice, methods_known
-from leitung_core.circuits.drop import MARGINAL_FROM
-from leitung_core.circuits.load import Load
+from leitung_core.circuits.choose import Choice, methods_known, protects
+from leitung_core.circuits.drop import MARGINAL_FROM, drop_current
+from leitung_core.circuits.grounding import matching_size
+from leitung_core.circuits.loads import Load
+from leitung_core.circuits.plate import plate_range
 from leitung_core.circuits.resize import factory_egc_too_small, resize
 from leitung_core.circuits.spec import Spec
-from leitung_core.circuits.suitability import plate_range
 from leitung_core.findings import Edit, Remark
 from leitung_core.rulebook import Rulebook
-from leitung_core.rulebook.book import Material
 from leitung_core.units import exact, say, say_size
 
 
@@ -24,7 +24,7 @@ def judge_run(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> list[Re
         return [Remark("run-missing", ("run",), message)]
     return [
         *_sizes(spec, load, choice, book),
-        *_small_conductor(spec, choice, book),
+        *_protected(spec, load, choice, book),
         *_grounding(spec, choice, book),
         *_drop(spec, load, choice, book),
     ]
@@ -76,40 +76,53 @@ def _least(spec: Spec, needed: Decimal, choice: Choice, book: Rulebook) -> Itera
     yield Remark("conductor-least", ("run", 0, "conductor"), message, _make(larger, fix), fix)
 
 
-def _small_conductor(spec: Spec, choice: Choice, book: Rulebook) -> Iterator[Remark]:
-    """240.4(G): under Article 440 a device may pass the limits of 240.4(D). Lawful; some refuse it."""
+def _protected(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[Remark]:
+    """Whether the device protects each proposed conductor, and where it does so only by the exception for cooling."""
     device = exact(spec.proposed.ocpd_a) if spec.proposed.ocpd_a else None
     if device is None:
         return
-    for index, segment in enumerate(spec.run):
-        limit = book.small_conductor(segment.material or "Cu", segment.conductor or "")
-        if limit is None or device <= limit.max_ocpd_a:
+    for index, (segment, found) in enumerate(zip(spec.run, choice.found, strict=True)):
+        if segment.conductor is None or found is None or segment.method == "cord":
             continue
-        matched = matching_size(segment.material or "Cu", device, book)
-        message = (
-            f"{say_size(segment.conductor or '')} on a {say(device)} A device is lawful for cooling equipment; "
-            f"some authorities refuse it. {say_size(matched)} matches the device."
-            if matched
-            else f"{say_size(segment.conductor or '')} on a {say(device)} A device is lawful for cooling equipment."
-        )
-        fix = resize(spec, choice, matched, book, [index])
-        label = _make(matched, fix)
-        article = f"240.4(G), {limit.article}"
-        yield Remark("small-conductor-440", ("run", index, "conductor"), message, label, fix, article)
+        if not protects(spec, load, segment.conductor, found.amps, device, book, index):
+            yield _not_protected(spec, choice, index, device, found.amps, book)
+            continue
+        limit = book.small_conductor(segment.material or "Cu", segment.conductor)
+        if limit is not None and device > limit.max_ocpd_a:
+            yield _excepted(spec, choice, index, device, limit.article, book)
+
+
+def _not_protected(
+    spec: Spec, choice: Choice, index: int, device: Decimal, amps: Decimal, book: Rulebook
+) -> Remark:
+    size = spec.run[index].conductor or ""
+    limit = book.small_conductor(spec.run[index].material or "Cu", size)
+    most, article = book.next_standard_a(amps) or amps, "240.4(B)"
+    if limit is not None and limit.max_ocpd_a < most:
+        most, article = limit.max_ocpd_a, limit.article
+    message = f"A {say(device)} A device does not protect {say_size(size)} here: {say(most)} A is the most."
+    least = choice.least
+    fix = resize(spec, choice, least, book, [index]) if least and book.not_thinner(least, than=size) else ()
+    return Remark("conductor-not-protected", ("run", index, "conductor"), message, _make(least, fix), fix, article)
+
+
+def _excepted(spec: Spec, choice: Choice, index: int, device: Decimal, cited: str, book: Rulebook) -> Remark:
+    """240.4(G): under Articles 440 and 430 a device may pass the limits of 240.4(D). Lawful; some refuse it."""
+    segment = spec.run[index]
+    matched = matching_size(segment.material or "Cu", device, book)
+    message = (
+        f"{say_size(segment.conductor or '')} on a {say(device)} A device is lawful for cooling equipment; "
+        f"some authorities refuse it. {say_size(matched)} matches the device."
+        if matched
+        else f"{say_size(segment.conductor or '')} on a {say(device)} A device is lawful for cooling equipment."
+    )
+    fix = resize(spec, choice, matched, book, [index])
+    label = _make(matched, fix)
+    return Remark("small-conductor-440", ("run", index, "conductor"), message, label, fix, f"240.4(G), {cited}")
 
 
 def _make(size: str | None, fix: tuple[Edit, ...]) -> str | None:
     return f"Make it {say_size(size)}" if size and fix else None
-
-
-def matching_size(material: Material, device_a: Decimal, book: Rulebook) -> str | None:
-    """The thinnest size that 240.4(D), or above 10 AWG its 60 °C ampacity, lets stand behind the device."""
-    for size in book.sizes_from(material):
-        limit = book.small_conductor(material, size)
-        carried = limit.max_ocpd_a if limit else book.ampacity_a(material, size, 60)
-        if carried is not None and carried >= device_a:
-            return size
-    return None
 
 
 def _grounding(spec: Spec, choice: Choice, book: Rulebook) -> Iterator[Remark]:
@@ -137,11 +150,11 @@ def _drop(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[Re
     pct, volts = choice.drop.pct, choice.drop.volts
     if pct is None or volts is None:
         lengths = spec.run and all(segment.length_ft is not None for segment in spec.run)
-        if lengths and load.running_a is not None and spec.supply.volts and spec.supply.phase and all(choice.sizes):
+        if lengths and drop_current(load, book)[0] is not None and spec.supply.volts and spec.supply.phase and all(choice.sizes):
             message = "The resistance of a conductor in the run is outside the table: the drop is not judged."
             yield Remark("drop-out-of-table", ("run",), message)
         return
-    words = f"{say(volts)} V, {say(pct)} % at {say(load.running_a or 0)} A"
+    words = f"{say(volts)} V, {say(pct)} % at {say(drop_current(load, book)[0] or 0)} A"
     if pct > choice.limit_pct:
         # No fix where not even the largest conductor in the tables keeps the limit.
         kept = choice.least_drop.pct is not None and choice.least_drop.pct <= choice.limit_pct

@@ -17,7 +17,12 @@ WHIP_FT = Decimal(6)
 
 def judge_place(segment: Segment, at: Path, book: Rulebook) -> list[Remark]:
     """What stands against this method in this place, and what is missing to judge it."""
-    return [*_missing(segment, at, book), *_wet(segment, at, book), *_whip(segment, at, book)]
+    return [
+        *_missing(segment, at, book),
+        *_cord(segment, at),
+        *_wet(segment, at, book),
+        *_whip(segment, at, book),
+    ]
 
 
 def _missing(segment: Segment, at: Path, book: Rulebook) -> Iterator[Remark]:
@@ -49,13 +54,31 @@ def _missing(segment: Segment, at: Path, book: Rulebook) -> Iterator[Remark]:
             yield Remark("current-carrying-missing", (*at, "current_carrying"), message)
 
 
+def _cord(segment: Segment, at: Path) -> Iterator[Remark]:
+    """Where a flexible cord may not be: concealed, or as a substitute for fixed wiring (400.12)."""
+    if segment.method != "cord":
+        return
+    if segment.place in ("attic", "crawl_space"):
+        where = "an attic" if segment.place == "attic" else "a crawl space"
+        message = f"A cord may not run in {where}: it is no substitute for fixed wiring."
+        yield Remark("cord-concealed", (*at, "method"), message)
+    if segment.place in WET_PLACES:
+        message = "A cord outdoors must be marked for it: read the jacket."
+        yield Remark("cord-wet", (*at, "method"), message)
+    if segment.current_carrying is None:
+        message = "How many current-carrying conductors the cord has is not known; three were taken."
+        edits = (Edit((*at, "current_carrying"), 3),)
+        yield Remark("current-carrying-missing", (*at, "current_carrying"), message, "It has three", edits)
+
+
 def _wet(segment: Segment, at: Path, book: Rulebook) -> Iterator[Remark]:
     if segment.place not in WET_PLACES:
         return
     method, raceway = book.methods.get(segment.method or ""), book.raceways.get(segment.raceway or "")
     short = segment.length_ft is not None and exact(segment.length_ft) <= WHIP_FT
     wet_raceway = "LFNC" if short else "PVC"
-    if method and method.wet == "no":
+    stub = book.school("nm-b-stub") == "short-stub" and short and segment.raceway is not None
+    if method and method.wet == "no" and not stub:
         message = f"{method.name} may not be outdoors or in a wet place, in raceway or out of it."
         edits: tuple[Edit, ...] = (Edit((*at, "method"), "THWN-2"), Edit((*at, "raceway"), wet_raceway))
         if segment.current_carrying is None:

@@ -2,27 +2,37 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
 from leitung_core.circuits.alternatives import alternatives
+from leitung_core.circuits.branch import judge_branch, least_cord, on_its_branch
 from leitung_core.circuits.choose import Choice, choose
 from leitung_core.circuits.conductor import ampacity_steps
-from leitung_core.circuits.drop import drop_steps
+from leitung_core.circuits.drop import drop_steps, start_steps
 from leitung_core.circuits.ends import Disconnect, judge_ends, least_disconnect
-from leitung_core.circuits.family import refuse_unhandled
+from leitung_core.circuits.devices import Devices, lawful_devices
 from leitung_core.circuits.judge import judge_run
-from leitung_core.circuits.load import Load, marked_load
+from leitung_core.circuits.fill import (
+    Fill,
+    circuit_conductors,
+    fill_steps,
+    judge_fill,
+    needs_neutral,
+    raceway_fill,
+)
+from leitung_core.circuits.impossible import refuse_impossible
+from leitung_core.circuits.loads import Load, load_of
 from leitung_core.circuits.places import judge_place
-from leitung_core.circuits.protection import Devices, judge_device, marked_devices
+from leitung_core.circuits.protection import judge_device
 from leitung_core.circuits.result import CircuitResult, SegmentResult
 from leitung_core.circuits.spec import Spec
 from leitung_core.circuits.suitability import judge_supply
-from leitung_core.explain import Step
+from leitung_core.explain import Step, step
 from leitung_core.findings import SEVERITIES, Edit, Finding, Path, Remark
-from leitung_core.rulebook import Rulebook, rulebook
-from leitung_core.units import tidy
+from leitung_core.rulebook import Rulebook, choose_schools, rulebook
+from leitung_core.units import say, tidy
 from leitung_core.validation import read
 
 
@@ -35,21 +45,37 @@ class Address:
 
 
 def size_document(data: Any) -> CircuitResult:
-    """Size the circuit of a size document as entered. Raises InputError or NotHandledYet, naming every field."""
+    """Size the circuit of a size document as entered. Raises InputError, naming every field that does not fit."""
     return size(read(Spec, data))
 
 
+@dataclass(frozen=True)
+class _Worked:
+    """Everything worked out on the way to a result."""
+
+    spec: Spec
+    book: Rulebook
+    load: Load
+    devices: Devices
+    choice: Choice
+    disconnect: Disconnect
+    fills: tuple[Fill | None, ...]
+    cord: str | None
+    cord_steps: tuple[Step, ...]
+    about_rules: tuple[Remark, ...]
+
+
 def size(spec: Spec, address: Address | None = None) -> CircuitResult:
-    """Size one circuit (domain 1). Raises NotHandledYet for fields that this version does not compute with."""
-    refuse_unhandled(spec)
+    """Size one circuit (domain 1). Raises InputError for data that is impossible, or an amendment not known."""
+    refuse_impossible(spec.supply)
+    worked = _work(spec)
     address = address or document_address(spec)
-    book = rulebook(spec.rulebook)
-    load = marked_load(spec.equipment.nameplate)
-    devices = marked_devices(spec.equipment.nameplate, load, book)
-    choice = choose(spec, load, devices, book)
-    disconnect = least_disconnect(spec, load, book)
-    remarks = _remarks(spec, load, devices, choice, disconnect, book)
+    load, devices, choice, book = worked.load, worked.devices, worked.choice, worked.book
+    remarks = [
+        Remark(r.code, r.about, r.message, r.fix_label, r.edits, book.cite(r.cited)) for r in _remarks(worked)
+    ]
     return CircuitResult(
+        sort=load.sort,
         running_a=tidy(load.running_a),
         min_ampacity_a=tidy(load.min_ampacity_a),
         max_ocpd_a=tidy(devices.max_a),
@@ -63,28 +89,62 @@ def size(spec: Spec, address: Address | None = None) -> CircuitResult:
         margin_a=_margin(choice, load),
         egc=choice.least_egc,
         proposed_egc=choice.grounding.least,
-        disconnect_min_a=tidy(disconnect.min_a),
-        disconnect_a=tidy(disconnect.standard_a),
+        cord=worked.cord,
+        disconnect_min_a=tidy(worked.disconnect.min_a),
+        disconnect_a=tidy(worked.disconnect.standard_a),
         voltage_drop_v=tidy(choice.drop.volts),
         voltage_drop_pct=tidy(choice.drop.pct),
-        segments=_segments(choice, address, book),
+        start_a=tidy(load.start_a),
+        start_drop_v=tidy(choice.start_drop.volts),
+        start_drop_pct=tidy(choice.start_drop.pct),
+        segments=_segments(worked, address),
         alternatives=alternatives(spec, load, devices, choice, book, address.patch),
         findings=[_finding(remark, address) for remark in _by_severity(remarks)],
-        steps=_steps(spec, load, devices, choice, disconnect, book),
+        steps=[row.model_copy(update={"article": book.cite(row.article)}) for row in _steps(worked)]
+        if book.edition != "us-2023"
+        else _steps(worked),
     )
 
 
-def _remarks(
-    spec: Spec, load: Load, devices: Devices, choice: Choice, disconnect: Disconnect, book: Rulebook
-) -> list[Remark]:
+def _work(spec: Spec) -> _Worked:
+    chosen = choose_schools(spec.amendments or (), spec.permit_date)
+    book = rulebook(spec.rulebook, chosen.answers)
+    load = on_its_branch(spec, load_of(spec, book))
+    devices = lawful_devices(spec, load, book)
+    choice = choose(spec, load, devices, book)
+    egc = spec.proposed.egc or choice.grounding.least
+    fills = tuple(
+        raceway_fill(spec, segment, size_, egc, book) for segment, size_ in zip(spec.run, choice.sizes, strict=True)
+    )
+    cord, cord_steps = least_cord(spec, load, book)
+    return _Worked(
+        spec, book, load, devices, choice, least_disconnect(load, book), fills, cord, cord_steps,
+        tuple(_about_rules(chosen.not_in_force, chosen.undated)),
+    )  # fmt: skip
+
+
+def _about_rules(not_in_force: tuple[str, ...], undated: tuple[str, ...]) -> Iterator[Remark]:
+    for title in not_in_force:
+        message = f"“{title}” does not hold on the permit's date: it was not applied."
+        yield Remark("amendment-not-in-force", ("amendments",), message)
+    for title in undated:
+        message = f"“{title}” holds between certain days only, and the permit date is not known: it was applied."
+        yield Remark("amendment-undated", ("permit_date",), message)
+
+
+def _remarks(worked: _Worked) -> list[Remark]:
+    spec, book, load, choice = worked.spec, worked.book, worked.load, worked.choice
     return [
+        *worked.about_rules,
         *load.remarks,
-        *devices.remarks,
-        *judge_supply(spec.supply, spec.equipment.nameplate),
-        *judge_device(spec.equipment.nameplate, spec.proposed, load, devices, book),
+        *worked.devices.remarks,
+        *judge_supply(spec),
+        *judge_device(spec, load, worked.devices, book),
+        *judge_branch(spec, load, worked.cord, book),
         *judge_run(spec, load, choice, book),
         *(remark for i, segment in enumerate(spec.run) for remark in judge_place(segment, ("run", i), book)),
-        *judge_ends(spec, disconnect),
+        *(remark for i, fill in enumerate(worked.fills) for remark in judge_fill(i, spec.run[i], fill)),
+        *judge_ends(spec, load, worked.disconnect, book),
     ]
 
 
@@ -110,9 +170,10 @@ def _margin(choice: Choice, load: Load) -> float | None:
     return tidy(choice.in_use_ampacity_a - load.min_ampacity_a)
 
 
-def _segments(choice: Choice, address: Address, book: Rulebook) -> list[SegmentResult]:
+def _segments(worked: _Worked, address: Address) -> list[SegmentResult]:
     rows = []
-    for index, (size_, found) in enumerate(zip(choice.sizes, choice.found, strict=True)):
+    choice = worked.choice
+    for index, (size_, found, fill) in enumerate(zip(choice.sizes, choice.found, worked.fills, strict=True)):
         factors = {"ambient": float(found.ambient_factor or 0), "adjustment": float(found.adjustment)} if found else {}
         rows.append(
             SegmentResult(
@@ -122,26 +183,43 @@ def _segments(choice: Choice, address: Address, book: Rulebook) -> list[SegmentR
                 ampacity_a=tidy(found.amps) if found else None,
                 factors=factors,
                 drop_v=tidy(choice.drop.segments_v[index]) if choice.drop.segments_v else None,
-                area_cmil=tidy(book.area_cmil(size_)) if size_ else None,
+                raceway_size=fill.size if fill else None,
+                fill_pct=tidy(fill.pct, 1) if fill else None,
+                area_cmil=tidy(worked.book.area_cmil(size_)) if size_ else None,
                 decides=index == choice.decides,
             )
         )
     return rows
 
 
-def _steps(
-    spec: Spec, load: Load, devices: Devices, choice: Choice, disconnect: Disconnect, book: Rulebook
-) -> list[Step]:
-    steps = [*load.steps, *devices.steps]
-    for index, (size_, found) in enumerate(zip(choice.sizes, choice.found, strict=True)):
+def _steps(worked: _Worked) -> list[Step]:
+    spec, choice, load, book = worked.spec, worked.choice, worked.load, worked.book
+    steps = [*load.steps, *worked.devices.steps]
+    for index, (size_, found, fill) in enumerate(zip(choice.sizes, choice.found, worked.fills, strict=True)):
         if found is not None and size_ is not None:
             steps += ampacity_steps(index, size_, found, spec.run[index].material or "Cu")
-    steps += choice.steps
-    steps += choice.grounding.steps
-    steps += disconnect.steps
+        if fill is not None:
+            steps += fill_steps(index, spec.run[index], fill)
+    steps += [*choice.steps, *conductor_count(spec), *choice.grounding.steps, *worked.cord_steps]
+    steps += worked.disconnect.steps
     if all(size_ is not None for size_ in choice.sizes):
         steps += drop_steps(spec, [size_ or "" for size_ in choice.sizes], load, choice.drop, book)
+        steps += start_steps(load, choice.start_drop)
     return steps
+
+
+def conductor_count(spec: Spec) -> list[Step]:
+    """How many conductors the load takes, and whether one of them is a neutral."""
+    number = circuit_conductors(spec)
+    if number is None or spec.equipment.nameplate is None or not spec.run:
+        return []
+    if needs_neutral(spec):
+        formula = "a 120/240 V load takes a neutral beside its line conductors"
+    elif spec.supply.volts is not None and spec.supply.volts == spec.supply.volts_to_ground:
+        formula = "one line conductor and the neutral"
+    else:
+        formula = f"a {say(spec.supply.volts or 0)} V load takes its line conductors and no neutral"
+    return [step("run", "Conductors", formula, f"{number} plus ground", "", "210.4, 200.3")]
 
 
 def document_address(spec: Spec) -> Address:

@@ -11,7 +11,8 @@ from typing import Annotated, Literal, get_args
 
 from pydantic import AfterValidator, Field
 
-from leitung_core.validation import Celsius, Count, Entered, Id, NotNegative, Positive, Text
+from leitung_core.rulebook.schools import AmendmentOrId
+from leitung_core.validation import Celsius, Count, Entered, NotNegative, Positive, Text
 
 Kind = Literal[
     "mini_split_outdoor",
@@ -35,6 +36,7 @@ Size = Literal[
     "18", "16", "14", "12", "10", "8", "6", "4", "3", "2", "1",
     "1/0", "2/0", "3/0", "4/0", "250", "300", "350", "400", "500",
 ]  # fmt: skip
+TradeSize = Literal["1/2", "3/4", "1", "1-1/4", "1-1/2", "2", "2-1/2", "3", "3-1/2", "4"]
 SIZES_IN_ORDER: tuple[str, ...] = get_args(Size)
 
 
@@ -70,12 +72,28 @@ class Motor(Entered):
     use: Literal["condenser_fan", "blower", "pump"]
 
 
+class HeatRating(Entered):
+    """Power of the electric heat at a further voltage."""
+
+    watts: Positive
+    rated_volts: Positive
+
+
 class Heat(Entered):
-    """Marks of the electric heat."""
+    """Marks of the electric heat. `ratings` holds further figures where the plate gives power at several voltages."""
 
     watts: Positive
     rated_volts: Positive | None = None
     phase: Phase | None = None
+    ratings: Annotated[list[HeatRating], Field(max_length=6)] | None = None
+
+
+class FedLoad(Entered):
+    """One load behind a feeder, A on the leg that carries most."""
+
+    amps: Positive
+    sort: Literal["motor", "continuous", "other"]
+    name: Text | None = None
 
 
 class Nameplate(Entered):
@@ -97,6 +115,7 @@ class Nameplate(Entered):
     continuous: bool | None = None
     supply_cfm: Positive | None = None
     return_cfm: Positive | None = None
+    loads: Annotated[list[FedLoad], Field(max_length=200)] | None = Field(None, description="what a feeder feeds")
 
 
 class Equipment(Entered):
@@ -109,11 +128,20 @@ class Equipment(Entered):
     nameplate: Nameplate | None = None
 
 
+class Together(Entered):
+    """Conductors of other circuits in the same raceway."""
+
+    conductor: Size
+    count: Count
+    insulation: Literal["THWN-2", "XHHW-2"] = "THWN-2"
+
+
 class Segment(Entered):
     """One stretch of the run with one method in one place."""
 
     method: Literal["NM-B", "UF-B", "MC", "SER", "THWN-2", "XHHW-2", "cord"] | None = None
     raceway: Literal["EMT", "PVC", "LFNC", "LFMC", "FMC"] | None = None
+    raceway_size: TradeSize | None = Field(None, description="trade size; left out: to be chosen")
     conductor: Size | None = Field(None, description="proposed size; left out: to be chosen")
     material: Literal["Cu", "Al"] | None = None
     construction: Literal["solid", "stranded"] | None = None
@@ -127,6 +155,9 @@ class Segment(Entered):
     existing: bool | None = None
     white_as_ungrounded: bool | None = None
     white_reidentified: bool | None = None
+    together: Annotated[list[Together], Field(max_length=60)] | None = Field(
+        None, description="conductors of other circuits in this raceway, for its fill"
+    )
 
 
 class Proposed(Entered):
@@ -134,6 +165,7 @@ class Proposed(Entered):
 
     ocpd_a: Positive | None = None
     ocpd_type: OcpdType | None = None
+    ocpd_reason: Text | None = Field(None, description="why up to 225 % is needed: the recorded reason of 440.22(A)")
     egc: Size | None = None
     disconnect_a: Positive | None = None
     disconnect_type: Literal["nonfused", "fused", "breaker"] | None = None
@@ -154,7 +186,7 @@ class Spec(Entered):
     """The size document of size-contract: all that is known of one circuit."""
 
     rulebook: Literal["us-2017", "us-2020", "us-2023"] = "us-2023"
-    amendments: Annotated[list[Id], Field(max_length=50)] | None = None
+    amendments: Annotated[list[AmendmentOrId], Field(max_length=50)] | None = None
     occupancy: Occupancy | None = None
     location: Text | None = None
     permit_date: date | None = None

@@ -2,53 +2,17 @@
 
 from __future__ import annotations
 
-import re
-from dataclasses import dataclass
 from decimal import Decimal
 
-from leitung_core.circuits.load import PLATE
-from leitung_core.circuits.spec import Nameplate, Supply
+from leitung_core.circuits.loads.heat import power_at
+from leitung_core.circuits.plate import PLATE, SYSTEM_OF_PLATE, SYSTEMS, TOLERANCE, plate_range, plate_volts
+from leitung_core.circuits.spec import Nameplate, Spec, Supply
 from leitung_core.findings import Remark
 from leitung_core.units import exact, say
 
-TOLERANCE = Decimal("0.10")
-# Utilisation voltages as plates print them, and the nominal system voltage that each is meant for (ANSI C84.1).
-SYSTEM_OF_PLATE = {
-    110: 120, 115: 120, 120: 120, 200: 208, 208: 208, 220: 240, 230: 240, 240: 240,
-    265: 277, 277: 277, 440: 480, 460: 480, 480: 480,
-}  # fmt: skip
-SYSTEMS = frozenset(SYSTEM_OF_PLATE.values())
-
-
-@dataclass(frozen=True)
-class VoltsRange:
-    """The lowest and highest volts at which the unit may run, and where that comes from."""
-
-    low: Decimal
-    high: Decimal
-    source: str
-
-
-def plate_volts(plate: Nameplate) -> list[int]:
-    """The voltages printed on the plate: "208/230" gives [208, 230]."""
-    return [int(figure) for figure in re.findall(r"\d+", plate.volts or "")]
-
-
-def plate_range(plate: Nameplate | None) -> VoltsRange | None:
-    """The plate's range in V: as marked, else 10 % below the lowest to 10 % above the highest printed voltage."""
-    if plate is None:
-        return None
-    printed = plate_volts(plate)
-    low = exact(plate.volts_min) if plate.volts_min else min(printed, default=0) * (1 - TOLERANCE)
-    high = exact(plate.volts_max) if plate.volts_max else max(printed, default=0) * (1 + TOLERANCE)
-    if not low or not high:
-        return None
-    marked = bool(plate.volts_min and plate.volts_max)
-    return VoltsRange(low, high, "the plate's range" if marked else "the plate's voltage ± 10 %")
-
-
-def judge_supply(supply: Supply, plate: Nameplate | None) -> list[Remark]:
+def judge_supply(spec: Spec) -> list[Remark]:
     """What stands against feeding this plate from this supply."""
+    supply, plate = spec.supply, spec.equipment.nameplate
     missing = [name for name in ("volts", "phase") if getattr(supply, name) is None]
     if missing:
         words = {"volts": "voltage", "phase": "number of phases"}
@@ -56,14 +20,15 @@ def judge_supply(supply: Supply, plate: Nameplate | None) -> list[Remark]:
         verb = "are" if len(missing) > 1 else "is"
         message = f"The supply's {named} {verb} not known: whether it suits the unit cannot be judged."
         return [Remark("supply-missing", ("supply", missing[0]), message)]
-    if plate is None:
+    if plate is None or spec.equipment.kind == "feeder":
         return []
-    return [*_volts(supply, plate), *_phase(supply, plate)]
+    return [*_volts(spec, plate), *_phase(supply, plate), *_tap(supply, plate)]
 
 
-def _volts(supply: Supply, plate: Nameplate) -> list[Remark]:
+def _volts(spec: Spec, plate: Nameplate) -> list[Remark]:
+    supply = spec.supply
     volts, allowed = exact(supply.volts or 0), plate_range(plate)
-    if allowed is None:
+    if allowed is None and plate.heat is None:
         message = "The plate's voltage is not known: whether the supply suits the unit cannot be judged."
         return [Remark("plate-volts-missing", (*PLATE, "volts"), message)]
     if plate.volts_min and plate.volts_max and plate.volts_min > plate.volts_max:
@@ -72,6 +37,11 @@ def _volts(supply: Supply, plate: Nameplate) -> list[Remark]:
             f"of {say(exact(plate.volts_max))} V. One of the two is read wrong."
         )
         return [Remark("plate-contradiction", (*PLATE, "volts_min"), message)]
+    if _only_heats(spec, plate):
+        return _heater_volts(volts, plate)
+    if allowed is None:
+        message = "The plate's voltage is not known: whether the supply suits the unit cannot be judged."
+        return [Remark("plate-volts-missing", (*PLATE, "volts"), message)]
     systems = {SYSTEM_OF_PLATE[figure] for figure in plate_volts(plate) if figure in SYSTEM_OF_PLATE}
     ranged = plate.volts_min is not None or plate.volts_max is not None
     fits_system = ranged or volts not in SYSTEMS or not systems or int(volts) in systems
@@ -87,6 +57,42 @@ def _volts(supply: Supply, plate: Nameplate) -> list[Remark]:
             "If the maker states a range that reaches it, enter that range."
         )
     return [Remark("supply-volts", ("supply", "volts"), message)]
+
+
+def _only_heats(spec: Spec, plate: Nameplate) -> bool:
+    """A heater without a range of its own: less voltage gives less heat, and harms nothing."""
+    ranged = plate.volts_min is not None or plate.volts_max is not None
+    return spec.equipment.kind == "unit_heater" and plate.heat is not None and not ranged
+
+
+def _heater_volts(volts: Decimal, plate: Nameplate) -> list[Remark]:
+    found = power_at(plate, volts)
+    if found is None:
+        message = "The heat's rated voltage is not known: whether the supply suits it cannot be judged."
+        return [Remark("plate-volts-missing", (*PLATE, "volts"), message)]
+    watts, rated, marked = found
+    if volts > rated * (1 + TOLERANCE):
+        message = (
+            f"A {say(volts)} V supply on a {say(rated)} V heater would make it give {say(watts / 1000, 2)} kW "
+            f"of its {say(marked / 1000, 2)} kW: it overheats."
+        )
+        return [Remark("supply-volts", ("supply", "volts"), message)]
+    if volts < rated * (1 - TOLERANCE):
+        message = (
+            f"On {say(volts)} V the {say(rated)} V heater gives {say(watts / 1000, 2)} kW "
+            f"of its {say(marked / 1000, 2)} kW. Check that this is enough, and the plate for a connection at {say(volts)} V."
+        )
+        return [Remark("heat-reduced", ("supply", "volts"), message)]
+    return []
+
+
+def _tap(supply: Supply, plate: Nameplate) -> list[Remark]:
+    """A 208/230 V plate on 208 V: its control transformer leaves the factory on the higher tap."""
+    printed = {SYSTEM_OF_PLATE.get(figure) for figure in plate_volts(plate)}
+    if supply.volts != 208 or not {208, 240} <= printed:
+        return []
+    message = "On 208 V move the unit's control transformer from its 240 V tap to its 208 V tap before the first start."
+    return [Remark("transformer-tap", (*PLATE, "volts"), message)]
 
 
 def _phase(supply: Supply, plate: Nameplate) -> list[Remark]:

@@ -6,8 +6,10 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from leitung_core.circuits.suitability import plate_range
-from leitung_core.panels.spaces import poles
+from leitung_core.circuits.loads.heat import heat_load
+from leitung_core.circuits.plate import plate_range
+from leitung_core.circuits.spec import Equipment, Proposed, Spec, Supply
+from leitung_core.plan.circuit import poles_of, supply_of
 from leitung_core.plan.model import Circuit, Disconnect, Ocpd, Plan, Source, Unit
 from leitung_core.units import exact, say
 
@@ -105,36 +107,48 @@ def _steps(circuit_id: str, circuit: Circuit, source: Source) -> list[StartStep]
 
 def _readings(circuit_id: str, circuit: Circuit, unit: Unit, source: Source) -> list[ReadingPoint]:
     """Line to line, line to ground, running current."""
-    rows = [_line_to_line(circuit_id, pair, unit, source) for pair in _pairs(source)]
-    rows += [_line_to_ground(circuit_id, line, source) for line in _lines(source)]
-    mca = unit.nameplate.mca_a if unit.nameplate else None
-    rows.append(
-        ReadingPoint(
-            key=f"{circuit_id}.running",
-            circuit=circuit_id,
-            text="Running current at full call, one line conductor",
-            terminal_from=f"{circuit_id}.disconnect.T1",
-            terminal_to=f"{circuit.equipment}.power.L1",
-            unit="A",
-            expected=None,
-            low=0.1 if mca else None,
-            high=mca,
-            basis="it draws current, and never above the marked MCA" if mca else "the plate's MCA is not known",
-        )
-    )
+    supply, lines = supply_of(circuit, source), poles_of(circuit, source) or 2
+    rows = [_line_to_line(circuit_id, pair, unit, supply) for pair in _PAIRS.get(lines, [])]
+    rows += [_line_to_ground(circuit_id, f"L{line}", supply) for line in range(1, lines + 1)]
+    rows.append(_running_current(circuit_id, circuit, unit, source))
     return rows
 
 
-def _pairs(source: Source) -> list[tuple[str, str]]:
-    return [("L1", "L2"), ("L2", "L3"), ("L3", "L1")] if source.phase == 3 else [("L1", "L2")]
+_PAIRS = {2: [("L1", "L2")], 3: [("L1", "L2"), ("L2", "L3"), ("L3", "L1")]}
+HEAT_TOLERANCE = exact("0.1")
 
 
-def _lines(source: Source) -> list[str]:
-    count = poles(source.volts, source.volts_to_ground, source.phase) or 2
-    return [f"L{number}" for number in range(1, count + 1)]
+def _running_current(circuit_id: str, circuit: Circuit, unit: Unit, source: Source) -> ReadingPoint:
+    """The current at full call: heat within 10 % of what it draws at the supply, all else never above the MCA."""
+    plate = unit.nameplate
+    mca = plate.mca_a if plate else None
+    equipment = Equipment.model_construct(kind=unit.kind, quantity=unit.quantity, nameplate=plate)
+    heater = plate is not None and plate.heat is not None and not plate.compressors
+    expected = low = high = None
+    basis = "it draws current, and never above the marked MCA" if mca else "the plate's MCA is not known"
+    if mca:
+        low, high = 0.1, mca
+    if heater and plate is not None:
+        spec = Spec.model_construct(supply=supply_of(circuit, source), equipment=equipment, run=[], proposed=Proposed())
+        drawn = heat_load(spec, plate).running_a
+        if drawn is not None:
+            expected, basis = float(drawn), "heat and motors at the supply's voltage ± 10 %; at other volts in proportion"
+            low, high = float(drawn * (1 - HEAT_TOLERANCE)), float(drawn * (1 + HEAT_TOLERANCE))
+    return ReadingPoint(
+        key=f"{circuit_id}.running",
+        circuit=circuit_id,
+        text="Running current at full call, one line conductor",
+        terminal_from=f"{circuit_id}.disconnect.T1",
+        terminal_to=f"{circuit.equipment}.power.L1",
+        unit="A",
+        expected=expected,
+        low=low,
+        high=high,
+        basis=basis,
+    )
 
 
-def _line_to_line(circuit_id: str, pair: tuple[str, str], unit: Unit, source: Source) -> ReadingPoint:
+def _line_to_line(circuit_id: str, pair: tuple[str, str], unit: Unit, supply: Supply) -> ReadingPoint:
     allowed = plate_range(unit.nameplate)
     first, second = pair
     return ReadingPoint(
@@ -144,15 +158,15 @@ def _line_to_line(circuit_id: str, pair: tuple[str, str], unit: Unit, source: So
         terminal_from=f"{circuit_id}.disconnect.{first}",
         terminal_to=f"{circuit_id}.disconnect.{second}",
         unit="V",
-        expected=source.volts,
+        expected=supply.volts,
         low=float(allowed.low) if allowed else None,
         high=float(allowed.high) if allowed else None,
         basis=allowed.source if allowed else "the plate's voltage is not known",
     )
 
 
-def _line_to_ground(circuit_id: str, line: str, source: Source) -> ReadingPoint:
-    volts = source.volts_to_ground
+def _line_to_ground(circuit_id: str, line: str, supply: Supply) -> ReadingPoint:
+    volts = supply.volts_to_ground
     return ReadingPoint(
         key=f"{circuit_id}.{line}-G",
         circuit=circuit_id,

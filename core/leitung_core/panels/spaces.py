@@ -2,85 +2,82 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
+from collections.abc import Mapping, Sequence
 
-from leitung_core.findings import CODES, Finding
-from leitung_core.plan.model import Circuit, Plan
+from leitung_core.findings import Finding, finding
+from leitung_core.panels.legs import spaces_fit
+from leitung_core.plan.circuit import poles_of
+from leitung_core.plan.model import Circuit, Plan, Source
 
-
-def poles(volts: float | None, volts_to_ground: float | None, phase: int | None) -> int | None:
-    """Poles of the device: three on three phases, one where the circuit's volts are those to ground, else two."""
-    if phase == 3:
-        return 3
-    if volts is None or phase is None:
-        return None
-    return 1 if volts_to_ground is not None and volts <= volts_to_ground else 2
+WITH_SPACES = ("panel", "subpanel")
 
 
-def spaces_fit(spaces: list[int]) -> bool:
-    """Whether the spaces lie one under the other on one side of the panel, so that each is on another leg."""
-    ordered = sorted(spaces)
-    return all(lower - upper == 2 for upper, lower in pairwise(ordered))
+Taken = Mapping[int, Sequence[str]]
 
 
-def free_spaces(plan: Plan, circuit_id: str, count: int) -> list[int] | None:
+def taken_spaces(plan: Plan, source_id: str) -> Taken:
+    """Every space of the panel that something has, with all that have it: circuits by id, existing ones by name."""
+    found: dict[int, list[str]] = {}
+    for key, entry in plan.sources[source_id].existing.items():
+        for space in entry.spaces:
+            found.setdefault(space, []).append(entry.name or key)
+    for circuit_id, circuit in plan.circuits.items():
+        if circuit.source == source_id:
+            for space in (circuit.ocpd and circuit.ocpd.spaces) or []:
+                found.setdefault(space, []).append(circuit_id)
+    return found
+
+
+def _others(taken: Taken, circuit_id: str) -> dict[int, str]:
+    """The spaces that something else has."""
+    named = {space: [name for name in names if name != circuit_id] for space, names in taken.items()}
+    return {space: names[0] for space, names in named.items() if names}
+
+
+def free_spaces(plan: Plan, circuit_id: str, count: int, taken: Taken) -> list[int] | None:
     """The first free neighbouring spaces of the circuit's panel, or None where there are none or it is not known."""
     circuit = plan.circuits[circuit_id]
     source = plan.sources.get(circuit.source or "")
     if source is None or source.spaces is None:
         return None
-    taken = {
-        space for other in _others(plan, circuit_id, circuit) for space in (other.ocpd and other.ocpd.spaces) or []
-    }
+    others = _others(taken, circuit_id)
     for first in range(1, source.spaces + 1):
         wanted = [first + 2 * pole for pole in range(count)]
-        if wanted[-1] <= source.spaces and not taken & set(wanted):
+        if wanted[-1] <= source.spaces and not any(space in others for space in wanted):
             return wanted
     return None
 
 
-def _others(plan: Plan, circuit_id: str, circuit: Circuit) -> list[Circuit]:
-    return [c for name, c in plan.circuits.items() if name != circuit_id and c.source == circuit.source]
-
-
-def judge_spaces(plan: Plan, circuit_id: str) -> list[Finding]:
-    """What stands against the spaces of one circuit."""
+def judge_spaces(plan: Plan, circuit_id: str, taken: Taken) -> list[Finding]:
+    """What stands against the spaces of one circuit; `taken` are all that its panel has."""
     circuit = plan.circuits[circuit_id]
     source = plan.sources.get(circuit.source or "")
-    if source is None:
+    if source is None or source.kind not in WITH_SPACES:
         return []
-    count = poles(source.volts, source.volts_to_ground, source.phase)
-    spaces = (circuit.ocpd and circuit.ocpd.spaces) or []
-    free = free_spaces(plan, circuit_id, count) if count else None
-    said = " and ".join(str(space) for space in spaces)
-    others = {space: name for name, c in plan.circuits.items() if name != circuit_id and c.source == circuit.source
-              for space in (c.ocpd and c.ocpd.spaces) or []}  # fmt: skip
-    taken = [space for space in spaces if space in others]
-    outside = [space for space in spaces if source.spaces is not None and space > source.spaces]
-    code = message = None
-    if not spaces:
-        code, message = "spaces-missing", "No spaces in the panel chosen yet."
-    elif outside:
-        code, message = "space-outside", f"The panel ends at space {source.spaces}; {outside[0]} is not there."
-    elif taken:
-        code, message = "space-taken", f"Space {taken[0]} belongs to {others[taken[0]]}."
-    elif count is not None and len(set(spaces)) != count:
-        code, message = "spaces-count", f"This circuit needs {count} spaces; {said} is not that."
-    elif not spaces_fit(spaces):
-        code, message = "spaces-legs", f"Spaces {said} are not neighbours on one side: the poles could share a leg."
-    if code is None or message is None:
+    count = poles_of(circuit, source)
+    wrong = _wrong(_others(taken, circuit_id), circuit, source, count)
+    if wrong is None:
         return []
+    code, message = wrong
+    free = free_spaces(plan, circuit_id, count, taken) if count else None
     label = f"Use {' and '.join(str(space) for space in free)}" if free else None
     fix = {"circuits": {circuit_id: {"ocpd": {"spaces": free}}}} if free else None
-    about = f"circuits/{circuit_id}/ocpd/spaces"
-    return [
-        Finding(
-            code=code,
-            severity=CODES[code].severity,
-            about=about,
-            message=message,
-            article=CODES[code].article,
-            fix_label=label,
-            fix=fix,
-        )
-    ]
+    return [finding(code, f"circuits/{circuit_id}/ocpd/spaces", message, label, fix)]
+
+
+def _wrong(others: dict[int, str], circuit: Circuit, source: Source, count: int | None) -> tuple[str, str] | None:
+    spaces = (circuit.ocpd and circuit.ocpd.spaces) or []
+    taken = [space for space in spaces if space in others]
+    outside = [space for space in spaces if source.spaces is not None and space > source.spaces]
+    said = " and ".join(str(space) for space in spaces)
+    if not spaces:
+        return "spaces-missing", "No spaces in the panel chosen yet."
+    if outside:
+        return "space-outside", f"The panel ends at space {source.spaces}; {outside[0]} is not there."
+    if taken:
+        return "space-taken", f"Space {taken[0]} belongs to {others[taken[0]]}."
+    if count is not None and len(set(spaces)) != count:
+        return "spaces-count", f"This circuit needs {count} {'space' if count == 1 else 'spaces'}; {said} is not that."
+    if not spaces_fit(spaces):
+        return "spaces-legs", f"Spaces {said} are not neighbours on one side: the poles could share a leg."
+    return None

@@ -12,10 +12,14 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from leitung_core.circuits.spec import Kind, Nameplate, Occupancy, OcpdType, Phase, Segment, Size
+from leitung_core.circuits.spec import Kind, Nameplate, Occupancy, OcpdType, Phase, Segment, Size, Supply
 from leitung_core.errors import InputError, Problem
-from leitung_core.validation import Entered, Id, NotNegative, Positive, Text, read, shorten
+from leitung_core.circuits.impossible import impossible_supply
+from leitung_core.rulebook.schools import AmendmentOrId, known_amendments
+from leitung_core.suit import BranchQuestion, HeatQuestion, SteamQuestion
+from leitung_core.validation import Count, Entered, Id, NotNegative, Positive, Text, read, shorten
 
+Space = Annotated[int, Field(strict=True, ge=1, le=84)]
 FORMAT: Literal["leitung-plan"] = "leitung-plan"
 FORMAT_VERSION: Literal[1] = 1
 
@@ -29,15 +33,35 @@ class Site(Entered):
     permit_date: date | None = None
 
 
-class Source(Entered):
-    """Where circuits begin. `volts` and `phase` are those a circuit of this source gets."""
+class ExistingCircuit(Entered):
+    """A circuit that is in the panel already and is no part of this install."""
 
-    kind: Literal["panel"] = "panel"
+    name: Text | None = None
+    rating_a: Positive | None = None
+    spaces: Annotated[list[Space], Field(min_length=1, max_length=3)]
+    existing_a: NotNegative | None = Field(None, description="its load for the leg balance, A")
+
+
+class Source(Entered):
+    """Where circuits begin: a panel, a subpanel behind a feeder, a receptacle's branch, a pedestal.
+
+    `volts` lie between two line conductors, `phase` is the system's; a circuit takes one, two or three poles of it.
+    """
+
+    kind: Literal["panel", "subpanel", "receptacle", "pedestal"] = "panel"
     name: Text | None = None
     volts: Positive | None = None
     phase: Phase | None = None
     volts_to_ground: Positive | None = None
     bus_a: Positive | None = None
+    main_a: Positive | None = Field(None, description="rating of the main breaker; a main-lug panel has none")
+    place: Text | None = None
+    load_sharing: bool | None = Field(None, description="whether a device keeps its loads from running at once")
+    measured_peak_a: NotNegative | None = Field(None, description="highest measured demand, A (220.87)")
+    measured_days: Annotated[int, Field(strict=True, ge=0, le=3660)] | None = Field(
+        None, description="days over which it was measured: a year, or 30 days of recording"
+    )
+    existing: Annotated[dict[Id, ExistingCircuit], Field(max_length=84)] = {}
     spaces: Annotated[int, Field(strict=True, ge=1, le=84)] | None = Field(None, description="numbered spaces")
 
 
@@ -52,6 +76,11 @@ class Unit(Entered):
     """One unit and its plate."""
 
     kind: Kind
+    maker: Text | None = None
+    model: Text | None = None
+    quantity: Count | None = Field(None, description="like units on the one circuit; left out: one")
+    heat_with_cooling: bool | None = None
+    cord_connected: bool | None = None
     name: Text | None = None
     place: Text | None = None
     nameplate: Nameplate | None = None
@@ -63,7 +92,8 @@ class Ocpd(Entered):
 
     rating_a: Positive | None = None
     type: OcpdType | None = None
-    spaces: Annotated[list[Annotated[int, Field(strict=True, ge=1, le=84)]], Field(max_length=3)] | None = None
+    reason: Text | None = Field(None, description="why up to 225 % is needed (440.22(A))")
+    spaces: Annotated[list[Space], Field(max_length=3)] | None = None
 
 
 class Disconnect(Entered):
@@ -82,25 +112,35 @@ class RunSegment(Segment):
 
     order: Annotated[int, Field(strict=True, ge=0, le=100_000)]
     name: Text | None = None
+    raceway_id: Id | None = Field(None, description="segments with the same id lie in one raceway")
 
 
 class Circuit(Entered):
-    """One line: from its source to its unit."""
+    """One line: from its source to its unit, or to the panel that it feeds."""
 
     name: Text | None = None
     source: Id | None = None
     equipment: Id | None = None
+    feeds: Id | None = Field(None, description="the source at the far end, where the line is a feeder")
+    poles: Annotated[int, Field(strict=True, ge=1, le=3)] | None = Field(
+        None, description="poles of the device; left out: as many as the source has lines"
+    )
     ocpd: Ocpd | None = None
     run: Annotated[dict[Id, RunSegment], Field(max_length=40)] = {}
     egc: Size | None = None
     disconnect: Disconnect | None = None
     gfci: bool | None = None
+    receptacle_a: Positive | None = None
     receptacle_distance_ft: NotNegative | None = None
+    other_outlets: bool | None = Field(None, description="whether the branch also serves other outlets")
     voltage_drop_limit_pct: Annotated[float, Field(strict=True, gt=0, le=20)] | None = None
 
     def segments(self) -> list[tuple[str, RunSegment]]:
         """The run from source to unit."""
         return sorted(self.run.items(), key=lambda item: (item[1].order, item[0]))
+
+
+Question = Annotated[HeatQuestion | SteamQuestion | BranchQuestion, Field(discriminator="ask")]
 
 
 class Plan(Entered):
@@ -109,11 +149,17 @@ class Plan(Entered):
     format: Literal["leitung-plan"] = FORMAT
     format_version: Literal[1] = FORMAT_VERSION
     rulebook: Literal["us-2017", "us-2020", "us-2023"] = "us-2023"
+    amendments: Annotated[dict[Id, AmendmentOrId], Field(max_length=50)] = Field(
+        {}, description='local amendments in force: their text, or "shipped" for one that comes with Leitung'
+    )
     name: Text
     site: Site = Site()
     sources: Annotated[dict[Id, Source], Field(max_length=50)] = {}
     equipment: Annotated[dict[Id, Unit], Field(max_length=500)] = {}
     circuits: Annotated[dict[Id, Circuit], Field(max_length=500)] = {}
+    questions: Annotated[dict[Id, Question], Field(max_length=60)] = Field(
+        {}, description="whether the units suit the job: rooms, air, shared branches"
+    )
 
 
 def read_plan(data: Any) -> Plan:
@@ -142,25 +188,63 @@ def _references(plan: Plan) -> None:
     """Every reference must lead to an element that is there."""
     problems = []
     for circuit_id, circuit in plan.circuits.items():
-        for field, group in (("source", plan.sources), ("equipment", plan.equipment)):
+        for field, group in (("source", plan.sources), ("equipment", plan.equipment), ("feeds", plan.sources)):
             target = getattr(circuit, field)
             if target is not None and target not in group:
                 known = ", ".join(list(group)[:5]) or "none yet"
                 problems.append(
                     Problem(f"circuits.{circuit_id}.{field}", target, "there is no such element", f"Known: {known}.")
                 )
+        if circuit.equipment is not None and circuit.feeds is not None:
+            message, remedy = "a line ends at a unit or at a panel, not at both", "Take one of the two out."
+            problems.append(Problem(f"circuits.{circuit_id}.feeds", circuit.feeds, message, remedy))
+    for source_id, source in plan.sources.items():
+        problems += impossible_supply(
+            Supply(volts=source.volts, phase=source.phase, volts_to_ground=source.volts_to_ground),
+            f"sources.{source_id}",
+        )
+        if feeds_itself(plan, source_id):
+            message, remedy = "feeds itself, directly or through another panel", "Let it begin at another panel."
+            problems.append(Problem(f"sources.{source_id}", source.name, message, remedy))
+    for question_id, question in plan.questions.items():
+        unit = None if isinstance(question, BranchQuestion) else question.equipment
+        if unit is not None and unit not in plan.equipment:
+            known = ", ".join(list(plan.equipment)[:5]) or "none yet"
+            field = f"questions.{question_id}.equipment"
+            problems.append(Problem(field, unit, "there is no such element", f"Known: {known}."))
+    for amendment_id, amendment in plan.amendments.items():
+        if isinstance(amendment, str) and (amendment != "shipped" or amendment_id not in known_amendments()):
+            known = ", ".join(known_amendments())
+            message = "no such amendment comes with Leitung"
+            problems.append(Problem(f"amendments.{amendment_id}", amendment, message, f"Use one of: {known}."))
     if problems:
         raise InputError(*problems[:20])
 
 
+def feeders_of(plan: Plan, source_id: str) -> list[str]:
+    """The lines that feed this source."""
+    return [circuit_id for circuit_id, circuit in plan.circuits.items() if circuit.feeds == source_id]
+
+
+def feeds_itself(plan: Plan, source_id: str) -> bool:
+    """Whether a source lies downstream of itself."""
+    above = {circuit.feeds: circuit.source for circuit in plan.circuits.values() if circuit.feeds}
+    at, steps = above.get(source_id), 0
+    while at is not None and steps <= len(above):
+        if at == source_id:
+            return True
+        at, steps = above.get(at), steps + 1
+    return False
+
+
 def dump_plan(plan: Plan) -> dict[str, Any]:
     """The plan as JSON data: what is not known is absent, never null."""
-    return plan.model_dump(mode="json", exclude_none=True)
+    return plan.model_dump(mode="json", exclude_none=True, by_alias=True)
 
 
 def plan_json_schema() -> dict[str, Any]:
     """The JSON Schema of the plan format."""
-    schema = Plan.model_json_schema()
+    schema = Plan.model_json_schema(by_alias=True)
     _close(schema)
     return schema
 

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from datetime import date
 from decimal import Decimal
 from functools import cache, cached_property
 from typing import Literal
 
 from leitung_core.errors import InputError, Problem
+from leitung_core.rulebook.articles import cite
+from leitung_core.rulebook.schools import schools
 from leitung_core.rulebook.tables import Table, read_table
 
 Material = Literal["Cu", "Al"]
-EDITIONS = ("us-2023",)
+EDITIONS = ("us-2017", "us-2020", "us-2023")
 
 
 @dataclass(frozen=True)
@@ -47,14 +50,26 @@ class SmallConductor:
 
 
 class Rulebook:
-    """Look-ups of one edition. Sizes are texts as printed: "14", "1/0", "250"."""
+    """Look-ups of one edition. Sizes are texts as printed: "14", "1/0", "250".
 
-    def __init__(self, edition: str) -> None:
+    `answers` are the schools that amendments chose; every other question has its default.
+    """
+
+    def __init__(self, edition: str, answers: Mapping[str, str] | None = None) -> None:
         if edition not in EDITIONS:
             raise InputError(
                 Problem("rulebook", edition, "this rulebook is not at hand", f"Use one of: {', '.join(EDITIONS)}.")
             )
         self.edition = edition
+        self.answers = dict(answers or {})
+
+    def school(self, question: str) -> str:
+        """The answer in force: an amendment's, else the default."""
+        return self.answers.get(question) or schools()[question].default
+
+    def cite(self, citation: str) -> str:
+        """A citation of the 2023 edition in the numbers of this one."""
+        return cite(citation, self.edition)
 
     @cached_property
     def _ampacities(self) -> dict[tuple[str, str], dict[int, Decimal]]:
@@ -95,16 +110,21 @@ class Rulebook:
 
     def adjustment(self, current_carrying: int) -> Decimal:
         """Table 310.15(C)(1) as a factor; 1 for up to three current-carrying conductors."""
-        for row in read_table("310_15_C_1").rows:
-            if current_carrying >= int(row["ccc_min"]) and (
-                not row["ccc_max"] or current_carrying <= int(row["ccc_max"])
-            ):
-                return Decimal(row["percent"]) / 100
+        for least, most, factor in self._adjustments:
+            if least <= current_carrying <= most:
+                return factor
         return Decimal(1)
+
+    @cached_property
+    def _adjustments(self) -> tuple[tuple[int, int, Decimal], ...]:
+        rows = read_table("310_15_C_1").rows
+        return tuple(
+            (int(row["ccc_min"]), int(row["ccc_max"] or 10**6), Decimal(row["percent"]) / 100) for row in rows
+        )
 
     def roof_adder_c(self, above_roof_in: Decimal, method: str) -> Decimal:
         """310.15(B)(2), °C, for a raceway or cable in direct sun over a roof."""
-        (row,) = read_table("rooftop_310_15_B_2").rows
+        row = next(row for row in read_table("rooftop_310_15_B_2").rows if row["edition"] == self.edition)
         if method == row["exempt_method"] or above_roof_in >= Decimal(row["below_in"]):
             return Decimal(0)
         return Decimal(row["adder_c"])
@@ -119,6 +139,10 @@ class Rulebook:
         """Common disconnect ratings, A, ascending."""
         return tuple(Decimal(row["rating_a"]) for row in read_table("disconnect_sizes").rows)
 
+    def next_standard_a(self, amps: Decimal) -> Decimal | None:
+        """The smallest standard rating at or above `amps` (240.4(B)); None above the table."""
+        return next((rating for rating in self.standard_ratings_a if rating >= amps), None)
+
     def small_conductor(self, material: Material, size: str) -> SmallConductor | None:
         """240.4(D), or None for sizes above 10 AWG."""
         return self._small_conductors.get((material, size))
@@ -132,10 +156,11 @@ class Rulebook:
 
     def egc_size(self, ocpd_a: Decimal, material: Material) -> str | None:
         """Table 250.122, or None above 600 A."""
-        for row in read_table("250_122").rows:
-            if ocpd_a <= Decimal(row["ocpd_not_exceeding_A"]):
-                return row[material.lower()]
-        return None
+        return next((sizes[material.lower()] for most, sizes in self._egc_rows if ocpd_a <= most), None)
+
+    @cached_property
+    def _egc_rows(self) -> tuple[tuple[Decimal, dict[str, str]], ...]:
+        return tuple((Decimal(row["ocpd_not_exceeding_A"]), row) for row in read_table("250_122").rows)
 
     def factory_egc(self, size: str) -> str | None:
         """The grounding conductor inside a non-metallic cable of that size, or None where not known."""
@@ -166,6 +191,53 @@ class Rulebook:
             for (size, construction), row in self._conductors.items()
             for material, column in columns
         }
+
+    def impedance_ohm_per_kft(self, size: str, raceway: str) -> Decimal | None:
+        """Chapter 9 Table 9, effective Z of copper at 0.85 power factor, ohm per 1000 ft; None outside the table."""
+        column = "Z085_steel" if raceway == "EMT" else "Z085_pvc"
+        return next((Decimal(row[column]) for row in read_table("ch9_table9").rows if row["size"] == size), None)
+
+    def cord_ampacity_a(self, size: str, current_carrying: int) -> Decimal | None:
+        """Table 400.5(A)(1), A: column B for two current-carrying conductors, column A for three; else None."""
+        column = {2: "colB_A", 3: "colA_A"}.get(current_carrying)
+        rows = read_table("cord_400_5").rows
+        return next((Decimal(row[column]) for row in rows if column and row["size"] == size), None)
+
+    @cached_property
+    def cord_sizes(self) -> tuple[str, ...]:
+        """The cord sizes of Table 400.5(A)(1), thinnest first."""
+        return tuple(row["size"] for row in read_table("cord_400_5").rows)
+
+    def conductor_area_in2(self, insulation: str, size: str) -> Decimal | None:
+        """Chapter 9 Table 5, square inches over the insulation; None outside the table."""
+        return self._insulated_areas.get((insulation, size))
+
+    @cached_property
+    def _insulated_areas(self) -> dict[tuple[str, str], Decimal]:
+        rows = read_table("ch9_table5").rows
+        return {(row["insulation"], row["size"]): Decimal(row["area_in2"]) for row in rows}
+
+    @cached_property
+    def raceway_areas_in2(self) -> dict[str, dict[str, Decimal]]:
+        """Chapter 9 Table 4, internal area in square inches by raceway and trade size, smallest first."""
+        found: dict[str, dict[str, Decimal]] = {}
+        for row in read_table("ch9_table4").rows:
+            found.setdefault(row["raceway"], {})[row["trade_size"]] = Decimal(row["area_in2"])
+        return found
+
+    @cached_property
+    def _fills(self) -> dict[str, Decimal]:
+        return {row["conductors"]: Decimal(row["percent"]) / 100 for row in read_table("ch9_table1").rows}
+
+    def fill_allowed(self, conductors: int, nipple: bool) -> Decimal:
+        """Chapter 9 Table 1 as a part of the area: 53 % for one, 31 % for two, 40 % for more, 60 % in a nipple."""
+        return self._fills["nipple" if nipple else str(min(conductors, 3))]
+
+    def outdoor_gfci(self) -> tuple[bool, date | None]:
+        """Whether 210.8(F) asks for protection of a dwelling's outdoor outlet, and until when units were excepted."""
+        row = next(row for row in read_table("gfci_outdoor").rows if row["edition"] == self.edition)
+        until = row["exception_until"]
+        return row["asked"] == "yes", date.fromisoformat(until) if until else None
 
     @cached_property
     def methods(self) -> dict[str, Method]:
@@ -203,11 +275,17 @@ class Rulebook:
 
     def tables(self) -> tuple[Table, ...]:
         """Every table of the edition, for display."""
-        names = ("310_16", "310_15_B_1_1", "310_15_C_1", "rooftop_310_15_B_2", "240_4D", "240_6A", "250_122")
-        return tuple(read_table(name) for name in (*names, "ch9_table8", "nm_b_factory_egc", "wiring_methods"))
+        return tuple(read_table(name) for name in TABLES)
+
+
+TABLES = (
+    "310_16", "310_15_B_1_1", "310_15_C_1", "rooftop_310_15_B_2", "240_4D", "240_6A", "250_122", "cord_400_5",
+    "ch9_table1", "ch9_table4", "ch9_table5", "ch9_table8", "ch9_table9", "gfci_outdoor", "nm_b_factory_egc",
+    "wiring_methods", "raceways", "disconnect_sizes", "editions", "articles",
+)  # fmt: skip
 
 
 @cache
-def rulebook(edition: str) -> Rulebook:
-    """The rulebook of that edition. Raises InputError where it is not at hand."""
-    return Rulebook(edition)
+def rulebook(edition: str, answers: tuple[tuple[str, str], ...] = ()) -> Rulebook:
+    """The rulebook of that edition with the chosen schools. Raises InputError where it is not at hand."""
+    return Rulebook(edition, dict(answers))

@@ -22,7 +22,11 @@ class Table:
 @cache
 def read_table(name: str, folder: str = "us") -> Table:
     """The table of that file name, read once. Raises FileNotFoundError where the rulebook has no such table."""
-    text = files("leitung_core.rulebook").joinpath(folder, "tables", f"{name}.csv").read_text("utf-8")
+    return parse_table(files("leitung_core.rulebook").joinpath(folder, "tables", f"{name}.csv").read_text("utf-8"))
+
+
+def parse_table(text: str) -> Table:
+    """A table from its file: four lines that cite it, then the rows."""
     lines = text.splitlines()
     head = dict(line[2:].split(": ", 1) for line in lines if line.startswith("# ") and ": " in line)
     rows = csv.DictReader(line for line in lines if not line.startswith("#"))

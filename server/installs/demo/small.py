@@ -1,21 +1,8 @@
-"""The demo: the crew of Brae & Finch Mechanical and a week of installs. All names are invented.
-
-The plans hold a few honest mistakes for Leitung to find.
-"""
+"""The smaller installs of the demo week, one line each, and the parts of which all demo plans are made."""
 
 from __future__ import annotations
 
-from datetime import timedelta
 from typing import Any
-
-from accounts.models import Company, Role, User
-from django.db import transaction
-from django.utils import timezone
-from records import actions as records
-
-from installs import actions
-
-PASSWORD = "copper-line-14"  # noqa: S105 the demo's, printed at every start
 
 
 def plan(
@@ -35,7 +22,10 @@ def plan(
 
 
 def panel(name: str) -> dict[str, Any]:
-    return {"kind": "panel", "name": name, "volts": 240, "phase": 1, "volts_to_ground": 120, "bus_a": 200, "spaces": 30}
+    return {
+        "kind": "panel", "name": name, "volts": 240, "phase": 1, "volts_to_ground": 120, "bus_a": 200, "main_a": 200,
+        "spaces": 30, "measured_peak_a": 64, "measured_days": 365,
+    }  # fmt: skip
 
 
 def outdoor_unit(name: str, place: str, **plate: Any) -> dict[str, Any]:
@@ -91,10 +81,10 @@ def disconnect(**more: Any) -> dict[str, Any]:
 
 
 def workshop() -> dict[str, Any]:
-    """The museum's workshop: the stub through the wall was planned in indoor cable."""
+    """A bindery's workshop: the stub through the wall was planned in indoor cable."""
     return plan(
-        "Restorers’ workshop",
-        "Orrinsay Museum of Instruments",
+        "Bindery workshop",
+        "Cawdle Paper Archive",
         "workshop",
         "MS-1",
         equipment=outdoor_unit("two-zone mini-split", "north wall", mca_a=11.0, max_ocpd_a=15, min_ocpd_a=15),
@@ -145,25 +135,3 @@ def loft() -> dict[str, Any]:
             "receptacle_distance_ft": 20,
         },
     )
-
-
-@transaction.atomic
-def load_demo() -> None:
-    """Two companies: the crew with its week, and another that an exported plan can be brought into."""
-    crew = Company.objects.create(name="Brae & Finch Mechanical")
-    lead = _person(crew, "i.tarn", "Ines Tarn", Role.LEAD)
-    fitter = _person(crew, "o.brisk", "Odo Brisk", Role.CREW)
-    _person(crew, "w.lune", "Wyn Lune", Role.READER)
-    other = Company.objects.create(name="Saltmarsh Climate")
-    _person(other, "p.ember", "Pia Ember", Role.LEAD)
-    actions.create(lead, workshop(), "Install begun")
-    actions.create(lead, loft(), "Install begun")
-    started = actions.create(lead, kiosk(), "Install begun").install
-    for key in ("main-off", "breaker-locked", "disconnect-open", "meter-before", "dead", "meter-after"):
-        records.tick(fitter, started.id, f"MS-1.{key}", True, "")
-    due = timezone.now().date() + timedelta(days=5)
-    records.open_item(fitter, started.id, "Bushing at the panel knock-out is missing", "Odo Brisk", due)
-
-
-def _person(company: Company, username: str, name: str, role: Role) -> User:
-    return User.objects.create_user(username, password=PASSWORD, company=company, display_name=name, role=role)

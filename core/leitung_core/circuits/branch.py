@@ -1,0 +1,108 @@
+"""A unit on a branch circuit with others, or on a cord and plug: how much of the branch it may take (210.23, 440.62)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from decimal import Decimal
+
+from leitung_core.circuits.loads import Load
+from leitung_core.circuits.spec import Spec
+from leitung_core.explain import Step, step
+from leitung_core.findings import Edit, Remark
+from leitung_core.rulebook import Rulebook
+from leitung_core.units import exact, say
+
+CORD_SHARE, FIXED_SHARE = Decimal("0.8"), Decimal("0.5")
+RECEPTACLE = ("proposed", "receptacle_a")
+
+
+def share_of_branch(spec: Spec, load: Load) -> tuple[Decimal, str] | None:
+    """The part of the branch's rating that the unit may take, with its article; None where it has the branch alone."""
+    others = bool(spec.proposed.other_outlets_on_branch)
+    if spec.equipment.cord_connected:
+        cooling = load.article == "440"
+        return (FIXED_SHARE if cooling and others else CORD_SHARE), ("440.62(B), (C)" if cooling else "210.23(B)(1)")
+    return (FIXED_SHARE, "210.23(B)(2)") if others else None
+
+
+def on_its_branch(spec: Spec, load: Load) -> Load:
+    """The load with the branch rating that its share asks for as the device's floor."""
+    share = share_of_branch(spec, load)
+    if share is None or load.running_a is None:
+        return load
+    part, article = share
+    floor = load.running_a / part
+    ceiling = load.device_ceiling_a
+    row = step("ocpd", "Branch rated at least", f"running current / {part * 100:g} %", floor, "A", article,
+               running_a=load.running_a)  # fmt: skip
+    return replace(
+        load,
+        device_floor_a=max(floor, load.device_floor_a or Decimal(0)),
+        device_ceiling_a=max(floor, ceiling) if ceiling is not None else None,
+        steps=(*load.steps, row),
+    )
+
+
+def least_cord(spec: Spec, load: Load, book: Rulebook) -> tuple[str | None, tuple[Step, ...]]:
+    """The thinnest cord for a cord-connected unit (400.5), and how it came about; None where there is no cord."""
+    if not spec.equipment.cord_connected or load.min_ampacity_a is None:
+        return None, ()
+    conductors = cord_conductors(spec)
+    for size in book.cord_sizes:
+        amps = book.cord_ampacity_a(size, conductors)
+        if amps is not None and amps >= load.min_ampacity_a:
+            formula = f"thinnest with {conductors} current-carrying conductors that carries {say(load.min_ampacity_a)} A"
+            return size, (step("cord", "Cord at least", formula, f"{size} AWG", "", "400.5(A)(1)", ampacity_a=amps),)
+    return None, ()
+
+
+def cord_conductors(spec: Spec) -> int:
+    """Current-carrying conductors of the cord: three on three phases, else two (a neutral of a 240 V unit is none)."""
+    stated = next((s.current_carrying for s in spec.run if s.method == "cord" and s.current_carrying), None)
+    return stated or (3 if spec.supply.phase == 3 else 2)
+
+
+def judge_branch(spec: Spec, load: Load, cord: str | None, book: Rulebook) -> Iterator[Remark]:
+    """What stands against the unit's place on its branch, its receptacle and its cord."""
+    yield from _share(spec, load)
+    if not spec.equipment.cord_connected:
+        return
+    yield from _receptacle(spec)
+    heats = load.article == "424" and spec.equipment.kind in ("unit_heater", "air_handler")
+    if heats and book.school("cord-heater") == "advise-hard-wiring":
+        message = (
+            "An electric heater on cord and plug is accepted only as listed, on a circuit of its own: hard-wire it."
+        )
+        edits = (Edit(("equipment", "cord_connected"), False),)
+        yield Remark("cord-heater", ("equipment", "cord_connected"), message, "Hard-wire it", edits)
+    if cord is None and load.min_ampacity_a is not None:
+        message = f"No cord of the table carries {say(load.min_ampacity_a)} A: hard-wire the unit."
+        yield Remark("cord-too-small", ("equipment", "cord_connected"), message)
+
+
+def _share(spec: Spec, load: Load) -> Iterator[Remark]:
+    share, device = share_of_branch(spec, load), spec.proposed.ocpd_a
+    if share is None or load.running_a is None or device is None:
+        return
+    part, article = share
+    most = exact(device) * part
+    if load.running_a > most:
+        message = (
+            f"{say(load.running_a)} A is more than {say(part * 100)} % of the {say(exact(device))} A branch "
+            f"({say(most)} A): give it a branch of its own or a larger one."
+        )
+        yield Remark("branch-share", ("proposed", "ocpd_a"), message, article=article)
+    elif spec.proposed.other_outlets_on_branch and spec.equipment.cord_connected:
+        message = "Other outlets share this branch: what else is plugged in counts. Use one large load at a time."
+        yield Remark("branch-shared", ("proposed", "other_outlets_on_branch"), message, article=article)
+
+
+def _receptacle(spec: Spec) -> Iterator[Remark]:
+    rating, device = spec.proposed.receptacle_a, spec.proposed.ocpd_a
+    if rating is None:
+        yield Remark("receptacle-rating-missing", RECEPTACLE, "The receptacle's rating is not known.")
+    elif device is not None and not spec.proposed.other_outlets_on_branch and rating < device:
+        message = f"A {say(exact(rating))} A receptacle alone on a {say(exact(device))} A branch is rated too low."
+        edits = (Edit(RECEPTACLE, device),)
+        yield Remark("receptacle-small", RECEPTACLE, message, f"Make it {say(exact(device))} A", edits)

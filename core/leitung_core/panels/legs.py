@@ -1,0 +1,45 @@
+"""The legs of a panel: which space lies on which, and what each carries."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from decimal import Decimal
+from itertools import pairwise
+
+from leitung_core.plan.model import Source
+
+NAMES = ("A", "B", "C")
+
+
+def leg_count(source: Source) -> int | None:
+    """Legs of a source: three on three phases, one where its volts are those to ground, else two; None: not known."""
+    if source.phase is None or source.volts is None:
+        return None
+    if source.phase == 3:
+        return 3
+    return 1 if source.volts_to_ground is not None and source.volts <= source.volts_to_ground else 2
+
+
+def leg_of(space: int, legs: int) -> int:
+    """The leg of a numbered space, counted from 0: each row of two spaces lies on the next leg."""
+    return (space - 1) // 2 % legs
+
+
+def spaces_fit(spaces: Iterable[int]) -> bool:
+    """Whether the spaces lie one under the other on one side of the panel, so that each is on another leg."""
+    return all(lower - upper == 2 for upper, lower in pairwise(sorted(spaces)))
+
+
+def leg_loads(source: Source, loads: Iterable[tuple[list[int], Decimal]], legs: int) -> list[Decimal]:
+    """Amperes on each leg. A load without spaces counts on every leg: the safe side."""
+    totals = [Decimal(0)] * legs
+    for spaces, amps in loads:
+        on = {leg_of(space, legs) for space in spaces} or set(range(legs))
+        for leg in on:
+            totals[leg] += amps
+    return totals
+
+
+def unbalance_pct(totals: list[Decimal]) -> Decimal:
+    """How far the least loaded leg lies below the most loaded one, %."""
+    return (max(totals) - min(totals)) / max(totals) * 100 if totals and max(totals) else Decimal(0)

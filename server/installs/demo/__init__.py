@@ -1,0 +1,43 @@
+"""The demo: the crew of Brae & Finch Mechanical and a week of installs. All names are invented.
+
+The plans hold a few honest mistakes for Leitung to find.
+"""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from accounts.models import Company, Role, User
+from django.db import transaction
+from django.utils import timezone
+from records import actions as records
+
+from installs import actions
+from installs.demo.museum import museum
+from installs.demo.small import kiosk, loft, workshop
+
+__all__ = ["PASSWORD", "kiosk", "load_demo", "loft", "museum", "workshop"]
+PASSWORD = "copper-line-14"  # noqa: S105 the demo's, printed at every start
+
+
+@transaction.atomic
+def load_demo() -> None:
+    """Two companies: the crew with its week, and another that an exported plan can be brought into."""
+    crew = Company.objects.create(name="Brae & Finch Mechanical")
+    lead = _person(crew, "i.tarn", "Ines Tarn", Role.LEAD)
+    fitter = _person(crew, "o.brisk", "Odo Brisk", Role.CREW)
+    _person(crew, "w.lune", "Wyn Lune", Role.READER)
+    other = Company.objects.create(name="Saltmarsh Climate")
+    _person(other, "p.ember", "Pia Ember", Role.LEAD)
+    actions.create(lead, museum(), "Install begun")
+    actions.create(lead, workshop(), "Install begun")
+    actions.create(lead, loft(), "Install begun")
+    started = actions.create(lead, kiosk(), "Install begun").install
+    for key in ("main-off", "breaker-locked", "disconnect-open", "meter-before", "dead", "meter-after"):
+        records.tick(fitter, started.id, f"MS-1.{key}", True, "")
+    due = timezone.now().date() + timedelta(days=5)
+    records.open_item(fitter, started.id, "Bushing at the panel knock-out is missing", "Odo Brisk", due)
+
+
+def _person(company: Company, username: str, name: str, role: Role) -> User:
+    return User.objects.create_user(username, password=PASSWORD, company=company, display_name=name, role=role)
