@@ -100,7 +100,9 @@ CODES: dict[str, Code] = {
     "several-marked": Code(
         "stop", "110.3(B)", "Several marked units share one circuit; a plate's figures hold for one unit alone."
     ),
-    "transformer-tap": Code("note", "110.3(B)", "A 208/230 V unit on 208 V: its control transformer is to be re-tapped."),
+    "transformer-tap": Code(
+        "note", "110.3(B)", "A 208/230 V unit on 208 V: its control transformer is to be re-tapped."
+    ),
     "supply-phase": Code("stop", "110.4", "The unit needs three phases and the supply has one."),
     "single-phase-on-wye": Code(
         "note", "110.4", "A single-phase unit on two legs of a three-phase supply: check its transformer tap."

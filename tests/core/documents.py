@@ -35,7 +35,9 @@ def heater(watts: float = 5000, **more: Any) -> dict[str, Any]:
     plate = {"volts": "240", "phase": 1, "heat": {"watts": watts, "rated_volts": 240}} | more.pop("plate", {})
     wire = more.pop("wire", {})
     proposed = {"ocpd_a": 30, "disconnect_a": 30} | more.pop("proposed", {})
-    found = document([segment(conductor="10", construction="solid") | wire], kind="unit_heater", proposed=proposed, **more)
+    found = document(
+        [segment(conductor="10", construction="solid") | wire], kind="unit_heater", proposed=proposed, **more
+    )
     found["equipment"]["nameplate"] = plate
     return found
 

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from leitung_core.circuits import CircuitResult, size_document
@@ -76,6 +77,62 @@ def test_every_alternative_passes_its_own_check(mca: float, most: int, length: i
         assert codes(taken, "stop") == []
         assert taken.proposed_ampacity_a == choice.ampacity_a >= mca
         assert [c.conductor for c in taken.alternatives if c.chosen] == [choice.conductor]
+
+
+def unmarked(kind: str, amps: float, length: float, method: str, ambient: float = 30) -> dict[str, Any]:
+    """A load of about that current without any mark of a circuit."""
+    raceway = {"raceway": "EMT"} if method.endswith("-2") else {}
+    doc = document([segment(method=method, length_ft=length, ambient_c=ambient, **raceway)], kind=kind)
+    plate: dict[str, Any] = {"volts": "240", "phase": 1}
+    if kind == "unit_heater":
+        plate["heat"] = {"watts": amps * 240, "rated_volts": 240}
+    elif kind == "condensing_unit":
+        plate["compressors"] = [{"rla_a": amps}]
+    elif kind == "condensate_pump":
+        plate["motors"] = [{"fla_a": amps, "use": "pump"}]
+    elif kind == "feeder":
+        plate["loads"] = [{"amps": amps, "sort": "motor"}]
+    else:
+        plate |= {"amps": amps, "continuous": True}
+    doc["equipment"]["nameplate"] = plate
+    doc["proposed"] |= {"ocpd_a": None, "disconnect_a": 600}
+    return doc
+
+
+kinds = st.sampled_from(["unit_heater", "condensing_unit", "condensate_pump", "steam_humidifier", "feeder"])
+
+
+@given(kinds, amps, st.floats(0, 60), lengths, st.integers(0, 200), st.integers(0, 20), methods)
+def test_for_every_family_more_load_length_or_heat_is_never_thinner(
+    kind: str, load: float, extra: float, length: int, further: int, hotter: int, method: str
+) -> None:
+    easy = size_document(unmarked(kind, load, length, method))
+    hard = size_document(unmarked(kind, round(load + extra, 2), length + further, method, 30 + hotter))
+    assert rank(hard.conductor) >= rank(easy.conductor)
+    assert (hard.min_ampacity_a or 0) >= (easy.min_ampacity_a or 0)
+    assert (hard.ocpd_a or 10**9) >= (easy.ocpd_a or 0)
+
+
+@given(kinds, amps, lengths, methods)
+def test_for_every_family_what_is_offered_passes_its_own_check(
+    kind: str, load: float, length: int, method: str
+) -> None:
+    doc = unmarked(kind, load, length, method)
+    for choice in size_document(doc).alternatives:
+        taken = size_document(merge(doc, choice.patch))
+        assert codes(taken, "stop") == []
+        assert taken.proposed_ampacity_a == choice.ampacity_a
+
+
+@given(amps, st.sampled_from([208, 240, 480]), st.sampled_from([1, 3]))
+def test_heat_follows_the_square_of_the_voltage_and_its_current_the_voltage(
+    load: float, volts: int, phase: int
+) -> None:
+    doc = unmarked("unit_heater", load, 10, "NM-B")
+    doc["supply"] |= {"volts": volts, "phase": phase}
+    doc["equipment"]["nameplate"]["phase"] = phase
+    running = size_document(doc).running_a or 0
+    assert running == pytest.approx(load * volts / 240 / (3**0.5 if phase == 3 else 1), rel=1e-6, abs=1e-6)
 
 
 scalars = st.none() | st.booleans() | st.integers() | st.floats() | st.text(max_size=5)

@@ -31,8 +31,14 @@ from tests.core.documents import document, segment
         (document(supply={"volts": 120, "volts_to_ground": 277}), "supply.volts_to_ground"),
         (document(rulebook="us-1999"), "rulebook"),
         (document(amendments=["nowhere-1"]), "amendments[0]"),
-        (document(amendments=[{"title": "x", "said_by": "y", "said_on": "2026-01-01",
-                               "choices": {"fuse-only": "sometimes"}}]), "amendments.0.amendment.choices"),
+        (
+            document(
+                amendments=[
+                    {"title": "x", "said_by": "y", "said_on": "2026-01-01", "choices": {"fuse-only": "sometimes"}}
+                ]
+            ),
+            "amendments.0.amendment.choices",
+        ),
         (document([segment(raceway_size="5/8")]), "run.0.raceway_size"),
         ({}, "equipment"),
     ],
@@ -63,10 +69,21 @@ def test_unreadable_json_is_a_message(raw: bytes) -> None:
         ({"sources": []}, "sources"),
         ({"sources": {"a b": {}}}, "sources.a b"),
         ({"sources": {"P": {"volts": 120, "phase": 3}}}, "sources.P.phase"),
-        ({"sources": {"P": {}, "Q": {}}, "circuits": {"F": {"source": "P", "feeds": "Q"},
-                                                      "G": {"source": "Q", "feeds": "P"}}}, "sources.P"),
-        ({"sources": {"P": {}}, "equipment": {"U": {"kind": "unit_heater"}},
-          "circuits": {"F": {"equipment": "U", "feeds": "P"}}}, "circuits.F.feeds"),
+        (
+            {
+                "sources": {"P": {}, "Q": {}},
+                "circuits": {"F": {"source": "P", "feeds": "Q"}, "G": {"source": "Q", "feeds": "P"}},
+            },
+            "sources.P",
+        ),
+        (
+            {
+                "sources": {"P": {}},
+                "equipment": {"U": {"kind": "unit_heater"}},
+                "circuits": {"F": {"equipment": "U", "feeds": "P"}},
+            },
+            "circuits.F.feeds",
+        ),
         ({"amendments": {"nowhere": "shipped"}}, "amendments.nowhere"),
         ({"questions": {"Q": {"ask": "heat", "equipment": "U"}}}, "questions.Q.equipment"),
         ({"questions": {"Q": {"ask": "weather"}}}, "questions.Q"),

@@ -54,11 +54,15 @@ def read_plates(text: str) -> list[Model]:
         seen.setdefault(key, line)
         models.append(model)
         if len(models) > LARGEST_ROWS:
-            raise InputError(Problem("list", len(models), "is too long", f"Bring at most {LARGEST_ROWS} lines at a time."))
+            raise InputError(
+                Problem("list", len(models), "is too long", f"Bring at most {LARGEST_ROWS} lines at a time.")
+            )
     if problems:
         raise InputError(*problems[:20])
     if not models:
-        raise InputError(Problem("list", "", "holds no unit", f"Give a heading and a line for each: {','.join(COLUMNS)}"))
+        raise InputError(
+            Problem("list", "", "holds no unit", f"Give a heading and a line for each: {','.join(COLUMNS)}")
+        )
     return models
 
 
@@ -79,9 +83,12 @@ def _heading(names: Iterable[str] | None) -> None:
 
 
 def _model(row: dict[str, Any], line: int) -> Model:
-    if None in row:
+    surplus = row.get(None)  # type: ignore[call-overload]
+    if surplus is not None:
         raise InputError(
-            Problem(f"line {line}", shorten(str(row[None])), "has more cells than the heading", "Quote a comma in a cell.")
+            Problem(
+                f"line {line}", shorten(str(surplus)), "has more cells than the heading", "Quote a comma in a cell."
+            )
         )
     cells = {name.strip(): (value or "").strip() for name, value in row.items()}
     try:
@@ -131,7 +138,9 @@ def _number(column: str, text: str) -> float:
     try:
         return float(text.strip())
     except ValueError:
-        raise _Cell(column, text, "must be a number", "Type a number without its unit, or leave the cell empty.") from None
+        raise _Cell(
+            column, text, "must be a number", "Type a number without its unit, or leave the cell empty."
+        ) from None
 
 
 def _whole(column: str, text: str) -> int:

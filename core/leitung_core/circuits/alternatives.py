@@ -9,9 +9,9 @@ from typing import Any, Literal
 
 from leitung_core.circuits.choose import Choice, drop_limit_pct, protects
 from leitung_core.circuits.conductor import run_ampacity
+from leitung_core.circuits.devices import Devices
 from leitung_core.circuits.drop import drop_current, voltage_drop
 from leitung_core.circuits.grounding import grounding_conductor, matching_size
-from leitung_core.circuits.devices import Devices
 from leitung_core.circuits.loads import Load
 from leitung_core.circuits.material import material, metal_lb
 from leitung_core.circuits.resize import resize

@@ -1,4 +1,4 @@
-"""A unit on a branch circuit with others, or on a cord and plug: how much of the branch it may take (210.23, 440.62)."""
+"""A unit on a branch with others, or on a cord and plug: how much of the branch it may take (210.23, 440.62)."""
 
 from __future__ import annotations
 
@@ -52,7 +52,9 @@ def least_cord(spec: Spec, load: Load, book: Rulebook) -> tuple[str | None, tupl
     for size in book.cord_sizes:
         amps = book.cord_ampacity_a(size, conductors)
         if amps is not None and amps >= load.min_ampacity_a:
-            formula = f"thinnest with {conductors} current-carrying conductors that carries {say(load.min_ampacity_a)} A"
+            formula = (
+                f"thinnest with {conductors} current-carrying conductors that carries {say(load.min_ampacity_a)} A"
+            )
             return size, (step("cord", "Cord at least", formula, f"{size} AWG", "", "400.5(A)(1)", ampacity_a=amps),)
     return None, ()
 

@@ -117,9 +117,7 @@ def _lawful_device(spec: Spec, load: Load, device: Decimal | None, book: Ruleboo
     return max((rating for rating in book.standard_ratings_a if rating <= most), default=None)
 
 
-def _least_sizes(
-    spec: Spec, load: Load, device: Decimal | None, book: Rulebook
-) -> tuple[str | None, str | None]:
+def _least_sizes(spec: Spec, load: Load, device: Decimal | None, book: Rulebook) -> tuple[str | None, str | None]:
     """The thinnest size that carries the load everywhere, and the thinnest that keeps the drop as well.
 
     Where no size keeps the drop, or it cannot be judged, the second is the first.

@@ -52,7 +52,9 @@ def _next_up(floor: Decimal, book: Rulebook) -> Devices:
     """Heat, continuous and other loads, feeders: the next standard rating up (240.4(B))."""
     rating = book.next_standard_a(floor)
     if rating is None:
-        return _none(_no_rating(f"No standard rating up to {say(book.standard_ratings_a[-1])} A reaches {say(floor)} A."))
+        return _none(
+            _no_rating(f"No standard rating up to {say(book.standard_ratings_a[-1])} A reaches {say(floor)} A.")
+        )
     formula = "smallest standard rating at or above what must be carried"
     row = step("ocpd", "Device at least", formula, rating, "A", "240.4(B), 240.6(A)", needed_a=floor)
     return Devices(rating, (rating,), rating, (), (row,))
@@ -129,7 +131,9 @@ def _marked(plate: Nameplate, load: Load, book: Rulebook) -> Devices:
     steps = _marked_steps(plate, marked, allowed[-1], floor, choices)
     recommended = (choices[-1] if load.starts else choices[0]) if choices else None
     if len(choices) > 1:
-        formula = "largest lawful rating: most room for a start" if load.starts else "least lawful rating: nothing starts"
+        formula = (
+            "largest lawful rating: most room for a start" if load.starts else "least lawful rating: nothing starts"
+        )
         steps.append(step("ocpd", "Recommended", formula, recommended, "A", "440.22(C)" if load.starts else "110.3(B)"))
     return Devices(allowed[-1], choices, recommended, contradictions, tuple(steps))
 

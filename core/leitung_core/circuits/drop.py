@@ -77,7 +77,11 @@ def start_steps(load: Load, start: Drop) -> list[Step]:
     if start.volts is None or start.pct is None or load.start_a is None:
         return []
     formula = "the same resistances at the locked-rotor current, everything else running"
-    return [step("drop", f"Drop of {say(start.volts)} V at a start", formula, start.pct, "%", "advice", start_a=load.start_a)]
+    return [
+        step(
+            "drop", f"Drop of {say(start.volts)} V at a start", formula, start.pct, "%", "advice", start_a=load.start_a
+        )
+    ]
 
 
 def drop_steps(spec: Spec, sizes: list[str], load: Load, drop: Drop, book: Rulebook) -> list[Step]:

@@ -88,7 +88,9 @@ def _disconnect(spec: Spec, load: Load, least: Disconnect) -> Iterator[Remark]:
     if least.min_a is not None and rating < least.min_a:
         label = f"Make it {say(exact(standard))} A" if standard is not None else None
         edits = (Edit(at, standard),) if standard is not None else ()
-        message = f"A {say(rating)} A disconnect is below the {say(least.min_a, 2)} A asked for: {load.disconnect_formula}."
+        message = (
+            f"A {say(rating)} A disconnect is below the {say(least.min_a, 2)} A asked for: {load.disconnect_formula}."
+        )
         yield Remark("disconnect-small", at, message, label, edits, load.disconnect_article)
     yield from _sight(proposed, sight)
 

@@ -38,7 +38,11 @@ def circuit_conductors(spec: Spec) -> int | None:
 def needs_neutral(spec: Spec) -> bool:
     """A plate of 120/240 or 120/208 V takes a neutral beside its line conductors; 240 V alone takes none."""
     plate = spec.equipment.nameplate
-    printed = {int(part) for part in (plate.volts or "").replace("-", "/").split("/") if part.strip().isdigit()} if plate else set()
+    printed = (
+        {int(part) for part in (plate.volts or "").replace("-", "/").split("/") if part.strip().isdigit()}
+        if plate
+        else set()
+    )
     return bool(printed & {110, 115, 120}) and bool(printed & {208, 220, 230, 240}) and (spec.supply.volts or 0) > 150
 
 
@@ -70,7 +74,9 @@ def fill_steps(index: int, segment: Segment, fill: Fill) -> list[Step]:
     """How the trade size came about."""
     if fill.size is None or fill.area_in2 is None:
         return []
-    formula = f"{fill.conductors} conductors take {say(fill.area_in2, 4)} in²; they may fill {say(fill.allowed_pct or 0)} %"
+    formula = (
+        f"{fill.conductors} conductors take {say(fill.area_in2, 4)} in²; they may fill {say(fill.allowed_pct or 0)} %"
+    )
     article = "Chapter 9 Tables 1, 4, 5"
     what = f"{segment.raceway} at least"
     return [step(f"run[{index}]", what, formula, f"trade size {fill.size}", "", article, area_in2=fill.area_in2)]

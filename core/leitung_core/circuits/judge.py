@@ -92,9 +92,7 @@ def _protected(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterat
             yield _excepted(spec, choice, index, device, limit.article, book)
 
 
-def _not_protected(
-    spec: Spec, choice: Choice, index: int, device: Decimal, amps: Decimal, book: Rulebook
-) -> Remark:
+def _not_protected(spec: Spec, choice: Choice, index: int, device: Decimal, amps: Decimal, book: Rulebook) -> Remark:
     size = spec.run[index].conductor or ""
     limit = book.small_conductor(spec.run[index].material or "Cu", size)
     most, article = book.next_standard_a(amps) or amps, "240.4(B)"
@@ -150,7 +148,13 @@ def _drop(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[Re
     pct, volts = choice.drop.pct, choice.drop.volts
     if pct is None or volts is None:
         lengths = spec.run and all(segment.length_ft is not None for segment in spec.run)
-        if lengths and drop_current(load, book)[0] is not None and spec.supply.volts and spec.supply.phase and all(choice.sizes):
+        if (
+            lengths
+            and drop_current(load, book)[0] is not None
+            and spec.supply.volts
+            and spec.supply.phase
+            and all(choice.sizes)
+        ):
             message = "The resistance of a conductor in the run is outside the table: the drop is not judged."
             yield Remark("drop-out-of-table", ("run",), message)
         return

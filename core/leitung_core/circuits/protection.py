@@ -41,9 +41,7 @@ def _standard(rating: Decimal, proposed: Proposed, devices: Devices, book: Ruleb
         yield Remark("ocpd-not-standard", OCPD, message, *_make(devices.recommended_a, proposed))
 
 
-def _too_large(
-    rating: Decimal, plate: Nameplate, proposed: Proposed, load: Load, devices: Devices
-) -> Iterator[Remark]:
+def _too_large(rating: Decimal, plate: Nameplate, proposed: Proposed, load: Load, devices: Devices) -> Iterator[Remark]:
     fix = _make(devices.recommended_a, proposed)
     if plate.max_ocpd_a is not None:
         if rating > exact(plate.max_ocpd_a):
@@ -51,7 +49,9 @@ def _too_large(
             yield Remark("ocpd-above-max", OCPD, message, *fix)
     elif devices.max_a is not None and rating > devices.max_a:
         if load.starts:
-            message = f"{say(rating)} A is above the {say(devices.max_a)} A that the rule allows for this motor circuit."
+            message = (
+                f"{say(rating)} A is above the {say(devices.max_a)} A that the rule allows for this motor circuit."
+            )
             article = "430.52" if load.article == "430" else "440.22(A)"
             yield Remark("ocpd-above-ceiling", OCPD, message, *fix, article=article)
         else:
@@ -62,9 +62,7 @@ def _too_large(
             yield Remark("ocpd-larger-than-needed", OCPD, message, *fix)
 
 
-def _too_small(
-    rating: Decimal, plate: Nameplate, proposed: Proposed, load: Load, devices: Devices
-) -> Iterator[Remark]:
+def _too_small(rating: Decimal, plate: Nameplate, proposed: Proposed, load: Load, devices: Devices) -> Iterator[Remark]:
     best = devices.recommended_a
     if plate.min_ocpd_a is not None and rating < exact(plate.min_ocpd_a):
         message = f"{say(rating)} A is below the {say(exact(plate.min_ocpd_a))} A that the plate asks for."

@@ -10,10 +10,9 @@ from leitung_core.circuits.alternatives import alternatives
 from leitung_core.circuits.branch import judge_branch, least_cord, on_its_branch
 from leitung_core.circuits.choose import Choice, choose
 from leitung_core.circuits.conductor import ampacity_steps
+from leitung_core.circuits.devices import Devices, lawful_devices
 from leitung_core.circuits.drop import drop_steps, start_steps
 from leitung_core.circuits.ends import Disconnect, judge_ends, least_disconnect
-from leitung_core.circuits.devices import Devices, lawful_devices
-from leitung_core.circuits.judge import judge_run
 from leitung_core.circuits.fill import (
     Fill,
     circuit_conductors,
@@ -23,6 +22,7 @@ from leitung_core.circuits.fill import (
     raceway_fill,
 )
 from leitung_core.circuits.impossible import refuse_impossible
+from leitung_core.circuits.judge import judge_run
 from leitung_core.circuits.loads import Load, load_of
 from leitung_core.circuits.places import judge_place
 from leitung_core.circuits.protection import judge_device
@@ -71,9 +71,7 @@ def size(spec: Spec, address: Address | None = None) -> CircuitResult:
     worked = _work(spec)
     address = address or document_address(spec)
     load, devices, choice, book = worked.load, worked.devices, worked.choice, worked.book
-    remarks = [
-        Remark(r.code, r.about, r.message, r.fix_label, r.edits, book.cite(r.cited)) for r in _remarks(worked)
-    ]
+    remarks = [Remark(r.code, r.about, r.message, r.fix_label, r.edits, book.cite(r.cited)) for r in _remarks(worked)]
     return CircuitResult(
         sort=load.sort,
         running_a=tidy(load.running_a),

@@ -10,6 +10,7 @@ from leitung_core.circuits.spec import Nameplate, Spec, Supply
 from leitung_core.findings import Remark
 from leitung_core.units import exact, say
 
+
 def judge_supply(spec: Spec) -> list[Remark]:
     """What stands against feeding this plate from this supply."""
     supply, plate = spec.supply, spec.equipment.nameplate
@@ -80,7 +81,7 @@ def _heater_volts(volts: Decimal, plate: Nameplate) -> list[Remark]:
     if volts < rated * (1 - TOLERANCE):
         message = (
             f"On {say(volts)} V the {say(rated)} V heater gives {say(watts / 1000, 2)} kW "
-            f"of its {say(marked / 1000, 2)} kW. Check that this is enough, and the plate for a connection at {say(volts)} V."
+            f"of its {say(marked / 1000, 2)} kW. Check that this is enough, and that the plate allows {say(volts)} V."
         )
         return [Remark("heat-reduced", ("supply", "volts"), message)]
     return []

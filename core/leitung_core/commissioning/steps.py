@@ -132,7 +132,10 @@ def _running_current(circuit_id: str, circuit: Circuit, unit: Unit, source: Sour
         spec = Spec.model_construct(supply=supply_of(circuit, source), equipment=equipment, run=[], proposed=Proposed())
         drawn = heat_load(spec, plate).running_a
         if drawn is not None:
-            expected, basis = float(drawn), "heat and motors at the supply's voltage ± 10 %; at other volts in proportion"
+            expected, basis = (
+                float(drawn),
+                "heat and motors at the supply's voltage ± 10 %; at other volts in proportion",
+            )
             low, high = float(drawn * (1 - HEAT_TOLERANCE)), float(drawn * (1 + HEAT_TOLERANCE))
     return ReadingPoint(
         key=f"{circuit_id}.running",

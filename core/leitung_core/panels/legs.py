@@ -42,4 +42,5 @@ def leg_loads(source: Source, loads: Iterable[tuple[list[int], Decimal]], legs: 
 
 def unbalance_pct(totals: list[Decimal]) -> Decimal:
     """How far the least loaded leg lies below the most loaded one, %."""
-    return (max(totals) - min(totals)) / max(totals) * 100 if totals and max(totals) else Decimal(0)
+    most = max(totals, default=Decimal(0))
+    return (most - min(totals)) / most * 100 if most else Decimal(0)

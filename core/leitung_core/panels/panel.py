@@ -164,7 +164,11 @@ def _free(plan: Plan, source_id: str, source: Source) -> int:
 def _directory(plan: Plan, source_id: str, source: Source) -> list[DirectoryRow]:
     rows = [
         DirectoryRow(
-            spaces=sorted(entry.spaces), rating_a=entry.rating_a, poles=len(entry.spaces), text=entry.name or key, new=False
+            spaces=sorted(entry.spaces),
+            rating_a=entry.rating_a,
+            poles=len(entry.spaces),
+            text=entry.name or key,
+            new=False,
         )
         for key, entry in source.existing.items()
     ]
@@ -172,7 +176,12 @@ def _directory(plan: Plan, source_id: str, source: Source) -> list[DirectoryRow]
         if circuit.source == source_id:
             unit = plan.equipment.get(circuit.equipment or "")
             fed = plan.sources.get(circuit.feeds or "")
-            what = (fed and f"feeder to {fed.name or circuit.feeds}") or circuit.name or (unit and unit.name) or "not named"
+            what = (
+                (fed and f"feeder to {fed.name or circuit.feeds}")
+                or circuit.name
+                or (unit and unit.name)
+                or "not named"
+            )
             where = unit.place if unit and unit.place and unit.place not in what else None
             rows.append(
                 DirectoryRow(
@@ -204,7 +213,9 @@ def _judge(
 ) -> list[Finding]:
     at, found = f"sources/{source_id}", []
     if source.bus_a is None and source.kind in WITH_SPACES:
-        found.append(finding("bus-missing", f"{at}/bus_a", "The panel's bus rating is not known. Read it off its label."))
+        found.append(
+            finding("bus-missing", f"{at}/bus_a", "The panel's bus rating is not known. Read it off its label.")
+        )
     if source.main_a is not None and source.bus_a is not None and source.main_a > source.bus_a:
         message = f"The {say(source.main_a)} A main is above the {say(source.bus_a)} A bus."
         found.append(finding("main-above-bus", f"{at}/main_a", message))

@@ -57,9 +57,7 @@ def amendments_of(plan: Plan) -> list[str | Amendment] | None:
     return [key if entry == "shipped" else entry for key, entry in plan.amendments.items()] or None
 
 
-def spec_of(
-    plan: Plan, circuit_id: str, fed: list[FedLoad] | None = None, shared: Shared | None = None
-) -> Spec | None:
+def spec_of(plan: Plan, circuit_id: str, fed: list[FedLoad] | None = None, shared: Shared | None = None) -> Spec | None:
     """The size document of a plan's circuit, or None while it ends nowhere.
 
     `fed` are the loads behind a feeder; `shared` tells what lies in the same raceways.
@@ -70,9 +68,7 @@ def spec_of(
         return None
     source = plan.sources.get(circuit.source or "")
     groups = {"ocpd": circuit.ocpd or Ocpd(), "disconnect": circuit.disconnect or Disconnect()}
-    moved = {
-        name: getattr(groups[str(path[0])], str(path[1])) for name, path in _PROPOSED.items() if len(path) == 2
-    }
+    moved = {name: getattr(groups[str(path[0])], str(path[1])) for name, path in _PROPOSED.items() if len(path) == 2}
     return Spec(
         rulebook=plan.rulebook,
         amendments=amendments_of(plan),
@@ -97,9 +93,7 @@ def spec_of(
 def _equipment(plan: Plan, circuit: Circuit, fed: list[FedLoad] | None) -> Equipment | None:
     if circuit.feeds is not None:
         plate = Nameplate(loads=fed) if fed else None
-        return Equipment(
-            kind="feeder", quantity=None, heat_with_cooling=None, cord_connected=None, nameplate=plate
-        )
+        return Equipment(kind="feeder", quantity=None, heat_with_cooling=None, cord_connected=None, nameplate=plate)
     unit = plan.equipment.get(circuit.equipment or "")
     if unit is None:
         return None

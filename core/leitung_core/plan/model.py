@@ -12,9 +12,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from leitung_core.circuits.impossible import impossible_supply
 from leitung_core.circuits.spec import Kind, Nameplate, Occupancy, OcpdType, Phase, Segment, Size, Supply
 from leitung_core.errors import InputError, Problem
-from leitung_core.circuits.impossible import impossible_supply
 from leitung_core.rulebook.schools import AmendmentOrId, known_amendments
 from leitung_core.suit import BranchQuestion, HeatQuestion, SteamQuestion
 from leitung_core.validation import Count, Entered, Id, NotNegative, Positive, Text, read, shorten

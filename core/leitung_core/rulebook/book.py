@@ -118,9 +118,7 @@ class Rulebook:
     @cached_property
     def _adjustments(self) -> tuple[tuple[int, int, Decimal], ...]:
         rows = read_table("310_15_C_1").rows
-        return tuple(
-            (int(row["ccc_min"]), int(row["ccc_max"] or 10**6), Decimal(row["percent"]) / 100) for row in rows
-        )
+        return tuple((int(row["ccc_min"]), int(row["ccc_max"] or 10**6), Decimal(row["percent"]) / 100) for row in rows)
 
     def roof_adder_c(self, above_roof_in: Decimal, method: str) -> Decimal:
         """310.15(B)(2), °C, for a raceway or cable in direct sun over a roof."""

@@ -1,6 +1,6 @@
 """Where inspectors and practitioners disagree: the questions, the schools, our defaults, and local amendments.
 
-The default takes the safe side. An amendment chooses otherwise for a jurisdiction; it always says who said so, and when.
+The default takes the safe side. An amendment chooses otherwise for a jurisdiction, and says who said so, and when.
 """
 
 from __future__ import annotations

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from leitung_core.circuits.branch import CORD_SHARE, FIXED_SHARE
 from leitung_core.explain import Step, step
-from leitung_core.suit.answer import Answer, Figure, Share, missing_answer
+from leitung_core.suit.answer import Answer, Figure, Share, Suits, missing_answer
 from leitung_core.units import exact, say, tidy
 from leitung_core.validation import Entered, Positive, Text
 
@@ -47,29 +48,34 @@ def branch_answer(question: BranchQuestion) -> Answer:
     shares = [_share(question, load) for load in question.loads]
     fixed = sum((exact(load.amps or 0) for load in question.loads if not load.plugged_in), exact(0))
     together = sum(
-        (exact(load.amps or 0) * (CONTINUOUS if load.continuous is not False else 1) for load in question.loads), exact(0)
+        (exact(load.amps or 0) * (CONTINUOUS if load.continuous is not False else 1) for load in question.loads),
+        exact(0),
     )
-    over = [share for share in shares if not share.fits]
-    too_much_fixed = bool(question.other_outlets) and fixed > branch * FIXED_SHARE
-    if over:
-        suits, verdict = "no", f"{over[0].name} takes {say(over[0].amps)} A and may take {say(over[0].most_a)} A here."
-    elif too_much_fixed:
-        suits, verdict = "no", f"What is fastened in place takes {say(fixed)} A; {say(branch * FIXED_SHARE)} A is the most beside other outlets."
-    elif together > branch and not question.load_sharing:
-        suits = "no"
-        verdict = f"Each fits alone, together they ask for {say(together)} A of {say(branch)} A: one at a time, or a load-sharing device."
-    else:
-        suits = "yes"
-        verdict = (
-            "Each fits, and the load-sharing device keeps them from running at once."
-            if together > branch
-            else f"All may run at once: {say(together)} A of {say(branch)} A."
-        )
+    suits, verdict = _verdict(question, shares, fixed, together)
     return Answer(
-        ask="branch", suits=suits, verdict=verdict, missing=[], shares=shares,  # type: ignore[arg-type]
+        ask="branch",
+        suits=suits,
+        verdict=verdict,
+        missing=[],
+        shares=shares,
         figures=[Figure(what="All at once", value=tidy(together, 2), unit="A")],
         steps=_steps(question, together, fixed),
-    )  # fmt: skip
+    )
+
+
+def _verdict(question: BranchQuestion, shares: list[Share], fixed: Decimal, together: Decimal) -> tuple[Suits, str]:
+    over = [share for share in shares if not share.fits]
+    if over:
+        return "no", f"{over[0].name} takes {say(over[0].amps)} A and may take {say(over[0].most_a)} A here."
+    if question.other_outlets and fixed > branch * FIXED_SHARE:
+        most = say(branch * FIXED_SHARE)
+        return "no", f"What is fastened in place takes {say(fixed)} A; {most} A is the most beside other outlets."
+    if together <= branch:
+        return "yes", f"All may run at once: {say(together)} A of {say(branch)} A."
+    if question.load_sharing:
+        return "yes", "Each fits, and the load-sharing device keeps them from running at once."
+    asked = f"together they ask for {say(together)} A of {say(branch)} A"
+    return "no", f"Each fits alone, {asked}: one at a time, or a load-sharing device."
 
 
 def _share(question: BranchQuestion, load: BranchLoad) -> Share:
@@ -79,10 +85,10 @@ def _share(question: BranchQuestion, load: BranchLoad) -> Share:
     return Share(name=load.name, amps=float(amps), most_a=float(most), fits=amps <= most)
 
 
-def _steps(question: BranchQuestion, together: object, fixed: object) -> list[Step]:
+def _steps(question: BranchQuestion, together: Decimal, fixed: Decimal) -> list[Step]:
     rule = "plugged in: 80 % each; fastened in place beside other outlets: 50 % in all"
+    sums = "sum, continuous loads at 125 %; unknown counts as continuous"
     return [
         step("branch", "Part of the branch", rule, None, "", "210.23", branch_a=question.branch_a),
-        step("branch", "All at once", "sum, continuous loads at 125 %; unknown counts as continuous",
-             exact(together), "A", "210.20(A)", fixed_a=tidy(exact(fixed), 2)),  # type: ignore[arg-type]
-    ]  # fmt: skip
+        step("branch", "All at once", sums, together, "A", "210.20(A)", fixed_a=fixed),
+    ]

@@ -97,7 +97,7 @@ def heat_answer(question: HeatQuestion, heater_w: float | None) -> Answer:
 
 
 def warm_up_minutes(question: HeatQuestion, power_kw: float) -> float | None:
-    """Minutes from the start to the target; 0 where it is there already, None where it is never reached or not known."""
+    """Minutes from the start to the target; 0 where it is there already, None where never reached or not known."""
     if question.mass is None or question.outdoor_f is None or question.target_f is None:
         return None
     start = question.outdoor_f if question.start_f is None else question.start_f
@@ -142,12 +142,12 @@ def _energy(question: HeatQuestion, needed_kw: float, power: float, minutes: flo
     return figures
 
 
-def _verdict(
-    question: HeatQuestion, power: float, needed_kw: float, steady: float, minutes: float | None
-) -> str:
+def _verdict(question: HeatQuestion, power: float, needed_kw: float, steady: float, minutes: float | None) -> str:
     target = say(question.target_f or 0)
     if power < needed_kw:
-        return f"Too small: it settles at {say(steady, 0)} °F and never holds {target} °F; {say(needed_kw)} kW is needed."
+        return (
+            f"Too small: it settles at {say(steady, 0)} °F and never holds {target} °F; {say(needed_kw)} kW is needed."
+        )
     reserve = f"{say(power)} kW against {say(needed_kw)} kW needed"
     if minutes is None:
         return f"It holds {target} °F: {reserve}."

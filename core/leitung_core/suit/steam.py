@@ -11,7 +11,7 @@ from leitung_core.circuits.loads.heat import line_current
 from leitung_core.circuits.size import size
 from leitung_core.circuits.spec import Equipment, Nameplate, Phase, Segment, Spec, Supply
 from leitung_core.explain import Step, step
-from leitung_core.suit.answer import Answer, Figure, Option, missing_answer
+from leitung_core.suit.answer import Answer, Figure, Option, Suits, missing_answer
 from leitung_core.suit.heat import Fahrenheit
 from leitung_core.units import exact, say, tidy
 from leitung_core.validation import Entered, Id, NotNegative, Positive, Text
@@ -68,7 +68,7 @@ def humidity_load_gal_day(question: SteamQuestion) -> float | None:
     )  # fmt: skip
     specific_ft3_lb = psychrolib.GetMoistAirVolume(question.indoor_f, indoor, pressure)
     air_lb_h = (question.volume_ft3 or 0.0) * (question.air_changes_per_hour or 0.0) / specific_ft3_lb
-    return max(0.0, air_lb_h * (indoor - outdoor) * 24 / LB_PER_GAL)
+    return max(0.0, float(air_lb_h * (indoor - outdoor)) * 24 / LB_PER_GAL)
 
 
 def _ratio(temperature_f: float | None, rh_pct: float | None, pressure_psi: float) -> float:
@@ -80,25 +80,35 @@ def steam_answer(question: SteamQuestion) -> Answer:
     """The options side by side, each against the air's need."""
     if not question.options:
         return missing_answer("steam", ["the humidifier's voltage options"])
-    incomplete = [f"amps or watts at {option.volts:g} V" for option in question.options if not (option.amps or option.watts)]
+    incomplete = [
+        f"amps or watts at {option.volts:g} V" for option in question.options if not (option.amps or option.watts)
+    ]
     if incomplete:
         return missing_answer("steam", incomplete)
     load = humidity_load_gal_day(question)
     options = [_option(option, load, question.run_ft) for option in question.options]
-    enough = [option for option in options if option.covers]
+    suits, verdict = _verdict(options, load)
+    return Answer(
+        ask="steam",
+        suits=suits,
+        verdict=verdict,
+        missing=[],
+        figures=[Figure(what="The air asks for", value=None if load is None else round(load, 2), unit="gal/day")],
+        options=options,
+        steps=_steps(question, load, options),
+    )
+
+
+def _verdict(options: list[Option], load: float | None) -> tuple[Suits, str]:
     if load is None:
-        suits, verdict = "unknown", "What the air asks for is not known: enter volume, air change, and both climates."
-    elif enough:
-        best = min(enough, key=lambda option: option.amps)
-        suits = "yes"
-        verdict = f"At {best.volts:g} V it gives {say(best.gal_per_day)} gal/day against {say(load)} needed, at {say(best.amps)} A."
-    else:
+        return "unknown", "What the air asks for is not known: enter volume, air change, and both climates."
+    enough = [option for option in options if option.covers]
+    if not enough:
         most = max(options, key=lambda option: option.gal_per_day)
-        suits = "no"
-        verdict = f"At most {say(most.gal_per_day)} gal/day, at {most.volts:g} V; {say(load)} is needed."
-    figures = [Figure(what="The air asks for", value=None if load is None else round(load, 2), unit="gal/day")]
-    return Answer(ask="steam", suits=suits, verdict=verdict, missing=[], figures=figures, options=options,  # type: ignore[arg-type]
-                  steps=_steps(question, load, options))  # fmt: skip
+        return "no", f"At most {say(most.gal_per_day)} gal/day, at {most.volts:g} V; {say(load)} is needed."
+    best = min(enough, key=lambda option: option.amps)
+    gives = f"it gives {say(best.gal_per_day)} gal/day against {say(load)} needed"
+    return "yes", f"At {best.volts:g} V {gives}, at {say(best.amps)} A."
 
 
 def _option(option: VoltageOption, load: float | None, run_ft: float | None) -> Option:
@@ -133,9 +143,17 @@ def _steps(question: SteamQuestion, load: float | None, options: list[Option]) -
         for option in options
     ]  # fmt: skip
     if load is not None:
+        formula = "volume × air changes / specific volume × (W indoors - W outdoors) × 24 / 8.34"
         rows.append(
-            step("steam", "The air asks for", "volume × air changes / specific volume × (W indoors - W outdoors) × 24 / 8.34",
-                 exact(round(load, 3)), "gal/day", "psychrometrics", volume_ft3=question.volume_ft3,
-                 air_changes_per_hour=question.air_changes_per_hour)
-        )  # fmt: skip
+            step(
+                "steam",
+                "The air asks for",
+                formula,
+                exact(round(load, 3)),
+                "gal/day",
+                "psychrometrics",
+                volume_ft3=question.volume_ft3,
+                air_changes_per_hour=question.air_changes_per_hour,
+            )
+        )
     return rows

@@ -36,7 +36,9 @@ def breaker(rating_a: float, *spaces: int) -> dict[str, Any]:
     return {"rating_a": rating_a, "type": "breaker", "spaces": list(spaces)}
 
 
-def line(source: str, equipment: str, name: str, ocpd: dict[str, Any], run: list[dict[str, Any]], **more: Any) -> dict[str, Any]:
+def line(
+    source: str, equipment: str, name: str, ocpd: dict[str, Any], run: list[dict[str, Any]], **more: Any
+) -> dict[str, Any]:
     return {
         "source": source, "equipment": equipment, "name": name, "ocpd": ocpd,
         "run": {f"s{number}": segment for number, segment in enumerate(run, 1)}, **more,
@@ -70,7 +72,8 @@ def sources() -> dict[str, Any]:
             "volts_to_ground": 120, "bus_a": 225, "main_a": 225, "spaces": 42, "measured_peak_a": 84,
             "measured_days": 365,
             "existing": {
-                "X1": old("lift", 40, 22, 1, 3, 5), "X2": old("gallery lighting", 20, 11, 2), "X3": old("foyer lighting", 20, 9, 4),
+                "X1": old("lift", 40, 22, 1, 3, 5), "X2": old("gallery lighting", 20, 11, 2),
+                "X3": old("foyer lighting", 20, 9, 4),
                 "X4": old("café range", 40, 18, 6, 8), "X5": old("receptacles, ground floor", 20, 7, 7),
                 "X6": old("receptacles, first floor", 20, 6, 9), "X7": old("alarm", 15, 1, 10),
             },
@@ -83,7 +86,9 @@ def sources() -> dict[str, Any]:
             "kind": "panel", "name": "Outbuilding panel", "place": "van bay", "volts": 240, "phase": 1,
             "volts_to_ground": 120, "bus_a": 125, "main_a": 100, "spaces": 24, "measured_peak_a": 14,
             "measured_days": 41,
-            "existing": {"X1": old("lighting", 15, 4, 1), "X2": old("receptacles", 20, 6, 2), "X3": old("door drive", 15, 3, 4)},
+            "existing": {
+                "X1": old("lighting", 15, 4, 1), "X2": old("receptacles", 20, 6, 2), "X3": old("door drive", 15, 3, 4),
+            },
         },
         "TP": {
             "kind": "pedestal", "name": "Trailer pedestal", "place": "north yard", "volts": 120, "phase": 1,
@@ -164,7 +169,11 @@ def outbuilding() -> dict[str, Any]:
 def trailer() -> dict[str, Any]:
     def roof_unit(equipment: str, name: str, length_ft: float) -> dict[str, Any]:
         return line(
-            "TP", equipment, name, {"rating_a": 20, "type": "breaker"}, [wires(length_ft, "12", "FMC", "1/2")],
+            "TP",
+            equipment,
+            name,
+            {"rating_a": 20, "type": "breaker"},
+            [wires(length_ft, "12", "FMC", "1/2")],
             disconnect=disconnect(rating_a=30),
         )
 
@@ -175,14 +184,16 @@ def questions() -> dict[str, Any]:
     return {
         "crate-room": {
             "ask": "heat", "name": "Crate room", "equipment": "UH-1", "area_ft2": 900, "height_ft": 12,
-            "insulation": "fair", "mass": "medium", "outdoor_f": 8, "start_f": 40, "target_f": 62, "price_per_kwh": 0.19,
+            "insulation": "fair", "mass": "medium", "outdoor_f": 8, "start_f": 40, "target_f": 62,
+            "price_per_kwh": 0.19,
         },
         "van-bay": {
             "ask": "heat", "name": "Van bay", "equipment": "UH-2", "area_ft2": 640, "height_ft": 14,
             "insulation": "poor", "mass": "medium", "outdoor_f": 8, "start_f": 8, "target_f": 50, "price_per_kwh": 0.19,
         },
         "vault-air": {
-            "ask": "steam", "name": "String vault", "equipment": "SH-1", "volume_ft3": 16800, "air_changes_per_hour": 0.35,
+            "ask": "steam", "name": "String vault", "equipment": "SH-1", "volume_ft3": 16800,
+            "air_changes_per_hour": 0.35,
             "outdoor_f": 15, "outdoor_rh_pct": 60, "indoor_f": 68, "indoor_rh_pct": 48, "run_ft": 24,
             "options": [
                 {"volts": 120, "phase": 1, "amps": 11.5}, {"volts": 208, "phase": 1, "amps": 16},

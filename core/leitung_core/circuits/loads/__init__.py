@@ -86,7 +86,9 @@ def _heater(plate: Nameplate) -> Nameplate:
 def _nothing(spec: Spec) -> Load:
     kind = spec.equipment.kind
     if kind in COOLING:
-        message = "The plate's minimum circuit ampacity (MCA) is not known: nothing can be sized. Read it off the plate."
+        message = (
+            "The plate's minimum circuit ampacity (MCA) is not known: nothing can be sized. Read it off the plate."
+        )
         return Load("440", remarks=(Remark("plate-mca-missing", (*PLATE, "mca_a"), message),))
     asks = {
         "air_handler": "its MCA, or its heat and motors",
@@ -96,4 +98,3 @@ def _nothing(spec: Spec) -> Load:
     }.get(kind, "its amps or its motor's FLA")
     message = f"Nothing to size from is known: enter what the plate says, {asks}."
     return Load(_ARTICLE.get(kind, "210"), remarks=(Remark("plate-load-missing", PLATE, message),))
-

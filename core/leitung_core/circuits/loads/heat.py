@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from leitung_core.circuits.loads.load import PLATE, Load, count, listed, motor_currents
-from leitung_core.circuits.spec import Nameplate, Spec
 from leitung_core.circuits.plate import plate_volts
+from leitung_core.circuits.spec import Nameplate, Spec
 from leitung_core.explain import Step, step
 from leitung_core.findings import Remark
 from leitung_core.units import exact, say

@@ -94,13 +94,13 @@ def with_quarter_of_largest(currents: list[Decimal]) -> Decimal:
 
 def locked_rotor_a(plate: Nameplate) -> Decimal | None:
     """What flows while the compressor with the largest marked LRA starts and the others run, A; None without a mark."""
-    marked = [(exact(c.lra_a), index) for index, c in enumerate(plate.compressors or []) if c.lra_a]
+    compressors = plate.compressors or []
+    marked = [(exact(c.lra_a), index) for index, c in enumerate(compressors) if c.lra_a]
     if not marked:
         return None
     lra, starting = max(marked)
-    others = [max(exact(mark) for mark in (c.rla_a, c.bcsc_a) if mark) for index, c in enumerate(plate.compressors or [])
-              if index != starting and (c.rla_a or c.bcsc_a)]  # fmt: skip
-    return lra + sum(others, Decimal(0)) + sum(motor_currents(plate), Decimal(0))
+    others = plate.model_copy(update={"compressors": [c for i, c in enumerate(compressors) if i != starting]})
+    return lra + sum(running_currents(others), Decimal(0))
 
 
 def listed(currents: list[Decimal]) -> str:

@@ -21,7 +21,6 @@ from leitung_core.explain import Step, step
 from leitung_core.findings import Remark
 from leitung_core.units import exact, say
 
-
 # A plate prints its MCA to a tenth of an ampere: half of that is no contradiction.
 PRINTED_TO = Decimal("0.05")
 
@@ -109,7 +108,8 @@ def _contradiction(spec: Spec, plate: Nameplate, mca: Decimal) -> tuple[Remark, 
         return ()
     how = "sum plus 25 % of the largest" if computed == motors else "125 %"
     message = (
-        f"The plate's MCA of {say(mca)} A is below what {words}: {say(computed)} A ({how}). One of the two is read wrong."
+        f"The plate's MCA of {say(mca)} A is below what {words}: {say(computed)} A ({how}). "
+        "One of the two is read wrong."
     )
     article = "440.33, 110.3(B)" if computed == motors else "424.4(B), 110.3(B)"
     return (Remark("plate-contradiction", (*PLATE, "mca_a"), message, article=article),)

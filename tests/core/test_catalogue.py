@@ -1,0 +1,46 @@
+"""The catalogue and the list of plates: read whole or not at all."""
+
+import pytest
+from leitung_core.catalogue import COLUMNS, read_plates, shipped_models, write_plates
+from leitung_core.circuits.spec import Kind
+from leitung_core.errors import InputError
+
+HEAD = "maker,model,kind,volts,phase,mca_a,max_ocpd_a,rla_a,cord_connected\n"
+
+
+def test_the_catalogue_covers_every_family_and_survives_its_own_list() -> None:
+    models = shipped_models()
+    assert len(models) >= 40
+    assert {model.kind for model in models} == set(Kind.__args__) - {"feeder"}  # type: ignore[attr-defined]
+    assert read_plates(write_plates(models)) == list(models)
+    assert write_plates(models).splitlines()[0] == ",".join(COLUMNS)
+
+
+def test_several_compressors_stand_in_one_cell() -> None:
+    (model,) = read_plates(HEAD + "Tarnwick,X1,packaged_rooftop,208/230,3,,,15.9; 13.1,\n")
+    assert [c.rla_a for c in model.nameplate.compressors or []] == [15.9, 13.1]
+    assert model.nameplate.mca_a is None
+
+
+@pytest.mark.parametrize(
+    ("text", "field", "remedy"),
+    [
+        (HEAD + "Tarnwick,X1,unit_heater,240,1,twelve,,,\n", "line 2, mca_a", "without its unit"),
+        (HEAD + "Tarnwick,X1,toaster,240,1,,,,\n", "line 2, kind", "Use one of"),
+        (HEAD + "Tarnwick,X1,unit_heater,240,2,,,,\n", "line 2, phase", "Use one of"),
+        (HEAD + "Tarnwick,X1,unit_heater,240,1,-3,,,\n", "line 2, mca_a", "above 0"),
+        (HEAD + "Tarnwick,X1,unit_heater,240,1,,,,maybe\n", "line 2, cord_connected", "yes or no"),
+        (HEAD + "Tarnwick,,unit_heater,240,1,,,,\n", "line 2, model", "Add it"),
+        (HEAD + "Tarnwick,X1,unit_heater,240,1,,,,,9\n", "line 2", "comma"),
+        (HEAD + "Tarnwick,X1,unit_heater,240,1,,,,\ntarnwick,x1,unit_heater,240,1,,,,\n", "line 3, model", "Take one"),
+        (HEAD, "list", "heading"),
+        ("", "line 1", "Add it"),
+        ("maker,model,kind,colour\n", "line 1", "Use: maker"),
+    ],
+)
+def test_errors_name_line_column_and_remedy(text: str, field: str, remedy: str) -> None:
+    with pytest.raises(InputError) as caught:
+        read_plates(text)
+    found = {problem.field: problem.remedy for problem in caught.value.problems}
+    assert field in found
+    assert remedy in found[field]
