@@ -96,6 +96,21 @@ def _unsuited(plan: Plan, answers: Mapping[str, Answer]) -> list[Finding]:
     ]
 
 
+def findings_of(plan: Plan, circuit_id: str, findings: Iterable[Finding]) -> list[Finding]:
+    """The findings on one line: its own, and those of its unit and of every source above it."""
+    circuit = plan.circuits[circuit_id]
+    mine = [f"circuits/{circuit_id}", f"equipment/{circuit.equipment}"]
+    above = {other.feeds: key for key, other in plan.circuits.items() if other.feeds}
+    source, seen = circuit.source, set[str]()
+    while source is not None and source not in seen:
+        seen.add(source)
+        mine.append(f"sources/{source}")
+        feeder = above.get(source)
+        mine += [f"circuits/{feeder}"] if feeder else []
+        source = plan.circuits[feeder].source if feeder else None
+    return [row for row in findings if any(row.about == at or row.about.startswith(f"{at}/") for at in mine)]
+
+
 def _size_all(plan: Plan) -> dict[str, CircuitResult]:
     """Every circuit that ends somewhere; feeders after what they feed, raceway sharers with each other in mind."""
     results: dict[str, CircuitResult] = {}

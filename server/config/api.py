@@ -6,6 +6,7 @@ from typing import Any
 
 import orjson
 from accounts.api import router as accounts
+from catalogue.api import router as catalogue
 from django.http import HttpRequest
 from documents.api import router as documents
 from installs.api import router as installs
@@ -16,6 +17,7 @@ from ninja.renderers import BaseRenderer
 from ninja.responses import NinjaJSONEncoder
 from ninja.security import SessionAuth
 from records.api import router as records
+from installs.rules import router as rulebook
 
 from config.problems import register
 
@@ -48,3 +50,5 @@ api.add_router("", accounts)
 api.add_router("", installs)
 api.add_router("", records)
 api.add_router("", documents)
+api.add_router("", catalogue)
+api.add_router("", rulebook)

@@ -26,6 +26,7 @@ INSTALLED_APPS = [
     "installs",
     "records",
     "documents",
+    "catalogue",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -14,6 +14,7 @@ from django.db import transaction
 from installs.actions import State, find, state
 from installs.board import refresh
 from installs.models import Install
+from leitung_core.check import findings_of
 from leitung_core.commissioning.judge import judge_reading
 from leitung_core.commissioning.steps import LIVE_PHASES, ReadingPoint, StartStep, start_up
 from leitung_core.errors import InputError, Problem
@@ -36,9 +37,12 @@ def _entry(user: User, found: State) -> dict[str, Any]:
     }
 
 
-def _refuse_live(found: State) -> None:
-    """Nothing is recorded as energised while the plan says stop."""
-    stops = [finding for finding in found.result.findings if finding.severity == "stop"]
+def _refuse_live(found: State, circuit_id: str | None = None) -> None:
+    """Nothing is recorded as energised while the plan says stop: on that line, or anywhere where none is named."""
+    findings = found.result.findings
+    if circuit_id is not None:
+        findings = findings_of(found.plan, circuit_id, findings)
+    stops = [finding for finding in findings if finding.severity == "stop"]
     if stops:
         detail = f"The plan says stop: {stops[0].message} Clear it on the line before anything is energised."
         raise Refused(409, "stop", detail)
@@ -50,7 +54,7 @@ def tick(user: User, install_id: UUID, key: str, done: bool, reason: str) -> Sta
     found = _begin(user, install_id)
     step = _known(start_up(found.plan).steps, key)
     if done and step.phase in LIVE_PHASES:
-        _refuse_live(found)
+        _refuse_live(found, step.circuit)
     if not done and not reason:
         raise InputError(Problem("reason", None, "taking a step back needs a reason", "Say why in a few words."))
     StepEntry.objects.create(**_entry(user, found), key=key, done=done, reason=reason)
@@ -63,7 +67,7 @@ def read_value(user: User, install_id: UUID, key: str, value: float, corrects: U
     """Record a reading, or a correction of the one that stands."""
     found = _begin(user, install_id)
     point = _known(start_up(found.plan).readings, key)
-    _refuse_live(found)
+    _refuse_live(found, point.circuit)
     standing = Reading.objects.filter(install=found.install, key=key, corrected_by=None).first()
     if (standing.id if standing else None) != corrects:
         detail = (

@@ -116,7 +116,9 @@ def test_each_school_changes_what_it_is_about(question: str) -> None:
 def test_an_amendment_holds_between_its_days() -> None:
     late = document(permit_date="2028-01-01") | {"run": STUB["run"]}
     choice = {"nm-b-stub": "short-stub"}
-    held = amended(choice, late | {"permit_date": "2026-05-01"}, **{"from": "2026-05-01", "until": "2026-05-01"})
+    held = amended(
+        choice, late | {"permit_date": "2026-05-01"}, **{"holds_from": "2026-05-01", "holds_until": "2026-05-01"}
+    )
     assert codes(held, "stop") == []
-    passed = amended(choice, late, **{"from": "2026-05-01", "until": "2027-12-31"})
+    passed = amended(choice, late, **{"holds_from": "2026-05-01", "holds_until": "2027-12-31"})
     assert {"nm-wet", "amendment-not-in-force"} <= set(codes(passed))

@@ -137,7 +137,7 @@ def test_a_refused_request_leaves_no_trace_and_its_key_free(api: Api, install: s
         b'{"base_revision": 1, "patch": {"format_version": 2}}', b'{"base_revision": 1, "patch": {"name": null}}',
         b'{"base_revision": 1, "patch": {"name": "\\u0000"}}', b'{"base_revision": 1, "patch": {"\\ud800": 1}}',
         b'{"base_revision": 1, "patch": {"sources": {"PA": null}}}',
-        b'{"base_revision": 1, "patch": {"equipment": {"OU-1": {"kind": "unit_heater"}}}}',
+        b'{"base_revision": 1, "patch": {"equipment": {"OU-1": {"kind": "toaster"}}}}',
         b'{"base_revision": 1, "patch": {"circuits": {"MS-1": {"run": {"s1": {"length_ft": 1e308}}}}}}',
         b'{"base_revision": 123456789012345678901234567890, "patch": {}}',
     ],

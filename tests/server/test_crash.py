@@ -188,4 +188,4 @@ def test_an_interrupted_set_up_goes_on_from_where_it_was(machine: Machine) -> No
     (folder / "data.partial").mkdir()
     (folder / "data.partial" / "PG_VERSION").write_text("15")
     machine.start()
-    assert len(Person(machine).call("GET", "/installs")["installs"]) == 3
+    assert len(Person(machine).call("GET", "/installs")["installs"]) == 4

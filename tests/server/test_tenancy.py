@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 from accounts.models import User
+from catalogue.models import OwnModel
 from config.api import api as ninja
 from installs.demo import kiosk
 from installs.models import Install, PlanRevision
@@ -22,6 +23,10 @@ OPEN = {("get", "/api/session"), ("post", "/api/session"), ("get", "/api/plan-sc
 BODIES: dict[str, Any] = {
     "/api/session": None,
     "/api/size": {"equipment": {"kind": "mini_split_outdoor"}},
+    "/api/catalogue": {"maker": "Tarnwick", "model": "ZZ-1", "kind": "unit_heater", "nameplate": {"volts": "240"}},
+    "/api/catalogue/lists": {"csv": "maker,model,kind\nTarnwick,ZZ-2,unit_heater\n"},
+    "/api/catalogue/{model_id}/removal": {},
+    "/api/installs/{install_id}/trials": {"patch": {"rulebook": "us-2017"}},
     "/api/installs": {"name": "New"},
     "/api/imports": kiosk(),
     "/api/installs/{install_id}/patches": {"base_revision": 1, "patch": {"name": "Taken over"}},
@@ -36,17 +41,21 @@ BODIES: dict[str, Any] = {
 PLAN = {
     "/api/installs",
     "/api/imports",
+    "/api/catalogue",
+    "/api/catalogue/lists",
+    "/api/catalogue/{model_id}/removal",
     *(f"/api/installs/{{install_id}}/{end}" for end in ("patches", "undo", "redo")),
 }
 LEAD_ONLY = PLAN | {"/api/installs/{install_id}/signatures"}
 ENDPOINTS = [(method, path) for path, methods in ninja.get_openapi_schema()["paths"].items() for method in methods]
-WRITES = [(method, path) for method, path in ENDPOINTS if method != "get" and path not in ("/api/session", "/api/size")]
+KEEP_NOTHING = ("/api/session", "/api/size", "/api/installs/{install_id}/trials")
+WRITES = [(method, path) for method, path in ENDPOINTS if method != "get" and path not in KEEP_NOTHING]
 OWNED = [(method, path) for method, path in ENDPOINTS if "{install_id}" in path]
 TABLES = (Install, PlanRevision, StepEntry, Reading, OpenItem, Signature)
 
 
 def call(api: Api, method: str, path: str, **ids: Any) -> Any:
-    url = path.format(**{"install_id": uuid.uuid4(), "item_id": uuid.uuid4()} | ids)
+    url = path.format(**{"install_id": uuid.uuid4(), "item_id": uuid.uuid4(), "model_id": uuid.uuid4()} | ids)
     return api.get(url) if method == "get" else api.post(url, BODIES[path], method=method)
 
 
@@ -74,6 +83,18 @@ def test_nothing_of_another_company(lead: User, install: str, stranger: User, me
     assert [list(table.objects.values()) for table in TABLES] == before
 
 
+def test_another_companys_model_can_be_neither_seen_nor_taken_out(lead: User, stranger: User) -> None:
+    Api(lead).post("/api/catalogue", BODIES["/api/catalogue"])
+    own = OwnModel.objects.get()
+    assert "ZZ-1" in Api(lead).get("/api/catalogue").content.decode()
+    assert "ZZ-1" not in Api(stranger).get("/api/catalogue").content.decode()
+    assert "ZZ-1" not in Api(stranger).get("/api/catalogue.csv").content.decode()
+    refused = Api(stranger).post(f"/api/catalogue/{own.id}/removal", {})
+    nowhere = Api(stranger).post(f"/api/catalogue/{uuid.uuid4()}/removal", {})
+    assert (refused.status_code, refused.json()) == (404, nowhere.json())
+    assert OwnModel.objects.count() == 1
+
+
 def test_lists_hold_only_the_own_company(install: str, stranger: User) -> None:
     assert Api(stranger).get("/api/installs").json() == {"installs": []}
     assert Api(stranger).get("/api/installs?search=kiosk").json() == {"installs": []}
@@ -89,7 +110,7 @@ def test_roles(install: str, crew: User, reader: User, method: str, path: str) -
 @pytest.mark.parametrize(("method", "path"), WRITES)
 def test_every_write_asks_for_its_key(api: Api, install: str, method: str, path: str) -> None:
     for key in ("", "short", "with space", "x" * 65):
-        url = path.format(install_id=install, item_id=uuid.uuid4())
+        url = path.format(install_id=install, item_id=uuid.uuid4(), model_id=uuid.uuid4())
         answer = api.client.post(
             url, BODIES[path], "application/json", headers={"X-CSRFToken": api.token, "Idempotency-Key": key}
         )

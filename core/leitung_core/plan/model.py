@@ -239,12 +239,12 @@ def feeds_itself(plan: Plan, source_id: str) -> bool:
 
 def dump_plan(plan: Plan) -> dict[str, Any]:
     """The plan as JSON data: what is not known is absent, never null."""
-    return plan.model_dump(mode="json", exclude_none=True, by_alias=True)
+    return plan.model_dump(mode="json", exclude_none=True)
 
 
 def plan_json_schema() -> dict[str, Any]:
     """The JSON Schema of the plan format."""
-    schema = Plan.model_json_schema(by_alias=True)
+    schema = Plan.model_json_schema()
     _close(schema)
     return schema
 

@@ -34,8 +34,8 @@ class Amendment(Entered):
     title: Text
     said_by: Text = Field(description="the authority, and where it says so")
     said_on: date
-    from_: date | None = Field(None, alias="from", description="holds for permits from this day on")
-    until: date | None = Field(None, description="the last day on which it holds")
+    holds_from: date | None = Field(None, description="it holds for permits from this day on")
+    holds_until: date | None = Field(None, description="the last day on which it holds")
     choices: Annotated[dict[str, str], Field(min_length=1, max_length=30)]
 
     @field_validator("choices")
@@ -51,7 +51,7 @@ class Amendment(Entered):
 
     @model_validator(mode="after")
     def _in_order(self) -> Amendment:
-        if self.from_ and self.until and self.from_ > self.until:
+        if self.holds_from and self.holds_until and self.holds_from > self.holds_until:
             raise ValueError("it ends before it begins: correct one of the two days")
         return self
 
@@ -104,7 +104,7 @@ def choose_schools(amendments: Sequence[str | Amendment], permit_date: date | No
             raise InputError(
                 Problem(f"amendments[{index}]", entry, "there is no such amendment", f"Use one of: {known}.")
             )
-        if permit_date is None and (amendment.from_ or amendment.until):
+        if permit_date is None and (amendment.holds_from or amendment.holds_until):
             undated.append(amendment.title)
         elif permit_date and not _holds(amendment, permit_date):
             asleep.append(amendment.title)
@@ -114,4 +114,6 @@ def choose_schools(amendments: Sequence[str | Amendment], permit_date: date | No
 
 
 def _holds(amendment: Amendment, on: date) -> bool:
-    return (amendment.from_ is None or amendment.from_ <= on) and (amendment.until is None or on <= amendment.until)
+    return (amendment.holds_from is None or amendment.holds_from <= on) and (
+        amendment.holds_until is None or on <= amendment.holds_until
+    )

@@ -44,7 +44,6 @@ def branch_answer(question: BranchQuestion) -> Answer:
     missing += [f"whether {load.name} is plugged in" for load in question.loads if load.plugged_in is None]
     if missing:
         return missing_answer("branch", missing)
-    branch = exact(question.branch_a or 0)
     shares = [_share(question, load) for load in question.loads]
     fixed = sum((exact(load.amps or 0) for load in question.loads if not load.plugged_in), exact(0))
     together = sum(
@@ -64,6 +63,7 @@ def branch_answer(question: BranchQuestion) -> Answer:
 
 
 def _verdict(question: BranchQuestion, shares: list[Share], fixed: Decimal, together: Decimal) -> tuple[Suits, str]:
+    branch = exact(question.branch_a or 0)
     over = [share for share in shares if not share.fits]
     if over:
         return "no", f"{over[0].name} takes {say(over[0].amps)} A and may take {say(over[0].most_a)} A here."

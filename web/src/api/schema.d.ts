@@ -376,6 +376,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Catalogue
+         * @description Every model that this company can plan with.
+         */
+        get: operations["catalogue_api_catalogue"];
+        put?: never;
+        /**
+         * Add
+         * @description Save a unit as a model.
+         */
+        post: operations["catalogue_api_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Catalogue List
+         * @description The catalogue as a list of plates.
+         */
+        get: operations["catalogue_api_catalogue_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring
+         * @description Bring a list of plates: all of it, or, with every wrong line named, none.
+         */
+        post: operations["catalogue_api_bring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/{model_id}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Out
+         * @description Take an own model out.
+         */
+        post: operations["catalogue_api_take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rulebook
+         * @description Editions, tables with their articles, the questions on which practice differs, amendments that ship.
+         */
+        get: operations["installs_rules_rulebook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trial
+         * @description What a change would do to this install's lines: figures and findings, before and after. Nothing is kept.
+         */
+        post: operations["installs_rules_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -468,7 +592,9 @@ export interface components {
         };
         /**
          * Alternative
-         * @description A lawful way to do it. `edits` is a merge patch that makes the line so.
+         * @description A lawful way to do it: what it takes, what it leaves in hand, and the merge patch that makes the line so.
+         *
+         *     `material` says the stuff in words, waste not counted; `metal_lb` weighs the bare conductors, lb.
          */
         Alternative: {
             /**
@@ -488,6 +614,10 @@ export interface components {
             margin_a: number;
             /** Drop Pct */
             drop_pct: number | null;
+            /** Material */
+            material: string[];
+            /** Metal Lb */
+            metal_lb: number | null;
             /** Chosen */
             chosen: boolean;
             /** Patch */
@@ -496,8 +626,129 @@ export interface components {
             };
         };
         /**
+         * Amendment
+         * @description A local rule: which school it chooses, who said so and when, and between which days it holds.
+         */
+        Amendment: {
+            /** Title */
+            title: string;
+            /**
+             * Said By
+             * @description the authority, and where it says so
+             */
+            said_by: string;
+            /**
+             * Said On
+             * Format: date
+             */
+            said_on: string;
+            /**
+             * Holds From
+             * @description it holds for permits from this day on
+             */
+            holds_from?: string | null;
+            /**
+             * Holds Until
+             * @description the last day on which it holds
+             */
+            holds_until?: string | null;
+            /** Choices */
+            choices: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Answer
+         * @description `suits`: yes, no, or unknown where something that matters is missing. `verdict` says it in one sentence.
+         */
+        Answer: {
+            /**
+             * Ask
+             * @enum {string}
+             */
+            ask: "heat" | "steam" | "branch";
+            /**
+             * Suits
+             * @enum {string}
+             */
+            suits: "yes" | "no" | "unknown";
+            /** Verdict */
+            verdict: string;
+            /** Missing */
+            missing: string[];
+            /**
+             * Figures
+             * @default []
+             */
+            figures: components["schemas"]["Figure"][];
+            /**
+             * Curve
+             * @default []
+             */
+            curve: components["schemas"]["Point"][];
+            /**
+             * Options
+             * @default []
+             */
+            options: components["schemas"]["Option"][];
+            /**
+             * Shares
+             * @default []
+             */
+            shares: components["schemas"]["Share"][];
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["Step"][];
+        };
+        /**
+         * BranchLoad
+         * @description One load on the branch: plugged in, or fastened in place.
+         */
+        BranchLoad: {
+            /** Name */
+            name: string;
+            /** Amps */
+            amps?: number | null;
+            /** Plugged In */
+            plugged_in?: boolean | null;
+            /** Continuous */
+            continuous?: boolean | null;
+        };
+        /**
+         * BranchQuestion
+         * @description A branch or a receptacle and what is to run on it.
+         */
+        BranchQuestion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            ask: "branch";
+            /** Name */
+            name?: string | null;
+            /** Branch A */
+            branch_a?: number | null;
+            /**
+             * Other Outlets
+             * @description whether the branch also serves other outlets
+             */
+            other_outlets?: boolean | null;
+            /**
+             * Load Sharing
+             * @description whether a device keeps the loads from running at once
+             */
+            load_sharing?: boolean | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["BranchLoad"][];
+        };
+        /**
          * Circuit
-         * @description One line: from its source to its unit.
+         * @description One line: from its source to its unit, or to the panel that it feeds.
          */
         Circuit: {
             /** Name */
@@ -506,6 +757,16 @@ export interface components {
             source?: string | null;
             /** Equipment */
             equipment?: string | null;
+            /**
+             * Feeds
+             * @description the source at the far end, where the line is a feeder
+             */
+            feeds?: string | null;
+            /**
+             * Poles
+             * @description poles of the device; left out: as many as the source has lines
+             */
+            poles?: number | null;
             ocpd?: components["schemas"]["Ocpd"] | null;
             /**
              * Run
@@ -519,8 +780,15 @@ export interface components {
             disconnect?: components["schemas"]["Disconnect"] | null;
             /** Gfci */
             gfci?: boolean | null;
+            /** Receptacle A */
+            receptacle_a?: number | null;
             /** Receptacle Distance Ft */
             receptacle_distance_ft?: number | null;
+            /**
+             * Other Outlets
+             * @description whether the branch also serves other outlets
+             */
+            other_outlets?: boolean | null;
             /** Voltage Drop Limit Pct */
             voltage_drop_limit_pct?: number | null;
         };
@@ -529,9 +797,15 @@ export interface components {
          * @description Figures in A, V, % as named. None: not known; a finding says why.
          *
          *     `conductor` and `egc` are the least that will do, drop included; `proposed_ampacity_a`, `proposed_egc`,
-         *     `margin_a` and the drop belong to the conductors in use: the proposed ones, else the least.
+         *     `margin_a` and the drop belong to the conductors in use: the proposed ones, else the least. `start_a` flows while
+         *     the largest compressor starts and everything else runs. `sort` is how a feeder counts the load.
          */
         CircuitResult: {
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "motor" | "continuous" | "other";
             /** Running A */
             running_a: number | null;
             /** Min Ampacity A */
@@ -559,7 +833,7 @@ export interface components {
             /** Proposed Egc */
             proposed_egc: string | null;
             /** Cord */
-            cord?: string | null;
+            cord: string | null;
             /** Disconnect Min A */
             disconnect_min_a: number | null;
             /** Disconnect A */
@@ -568,6 +842,12 @@ export interface components {
             voltage_drop_v: number | null;
             /** Voltage Drop Pct */
             voltage_drop_pct: number | null;
+            /** Start A */
+            start_a: number | null;
+            /** Start Drop V */
+            start_drop_v: number | null;
+            /** Start Drop Pct */
+            start_drop_pct: number | null;
             /** Segments */
             segments: components["schemas"]["SegmentResult"][];
             /** Alternatives */
@@ -590,6 +870,22 @@ export interface components {
             lra_a?: number | null;
         };
         /**
+         * DirectoryRow
+         * @description One line of the panel's directory (408.4).
+         */
+        DirectoryRow: {
+            /** Spaces */
+            spaces: number[];
+            /** Rating A */
+            rating_a: number | null;
+            /** Poles */
+            poles: number | null;
+            /** Text */
+            text: string;
+            /** New */
+            new: boolean;
+        };
+        /**
          * Disconnect
          * @description The disconnect at the unit.
          */
@@ -606,6 +902,50 @@ export interface components {
             working_depth_in?: number | null;
             /** Working Width In */
             working_width_in?: number | null;
+        };
+        /**
+         * ExistingCircuit
+         * @description A circuit that is in the panel already and is no part of this install.
+         */
+        ExistingCircuit: {
+            /** Name */
+            name?: string | null;
+            /** Rating A */
+            rating_a?: number | null;
+            /** Spaces */
+            spaces: number[];
+            /**
+             * Existing A
+             * @description its load for the leg balance, A
+             */
+            existing_a?: number | null;
+        };
+        /**
+         * FedLoad
+         * @description One load behind a feeder, A on the leg that carries most.
+         */
+        FedLoad: {
+            /** Amps */
+            amps: number;
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "motor" | "continuous" | "other";
+            /** Name */
+            name?: string | null;
+        };
+        /**
+         * Figure
+         * @description One figure of the answer, in words and as a number.
+         */
+        Figure: {
+            /** What */
+            what: string;
+            /** Value */
+            value: number | null;
+            /** Unit */
+            unit: string;
         };
         /**
          * Finding
@@ -634,7 +974,7 @@ export interface components {
         };
         /**
          * Heat
-         * @description Marks of the electric heat.
+         * @description Marks of the electric heat. `ratings` holds further figures where the plate gives power at several voltages.
          */
         Heat: {
             /** Watts */
@@ -643,6 +983,60 @@ export interface components {
             rated_volts?: number | null;
             /** Phase */
             phase?: (1 | 3) | null;
+            /** Ratings */
+            ratings?: components["schemas"]["HeatRating"][] | null;
+        };
+        /**
+         * HeatQuestion
+         * @description A room and what is asked of its heater. `equipment` names the heater: its power at its supply counts.
+         */
+        HeatQuestion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            ask: "heat";
+            /** Name */
+            name?: string | null;
+            /** Equipment */
+            equipment?: string | null;
+            /** Area Ft2 */
+            area_ft2?: number | null;
+            /** Height Ft */
+            height_ft?: number | null;
+            /** Insulation */
+            insulation?: ("none" | "poor" | "fair" | "good") | null;
+            /** Mass */
+            mass?: ("light" | "medium" | "heavy") | null;
+            /**
+             * Air Changes Per Hour
+             * @description left out: by the insulation
+             */
+            air_changes_per_hour?: number | null;
+            /**
+             * Outdoor F
+             * @description design temperature outdoors, °F
+             */
+            outdoor_f?: number | null;
+            /**
+             * Start F
+             * @description where the warm-up begins; left out: outdoors
+             */
+            start_f?: number | null;
+            /** Target F */
+            target_f?: number | null;
+            /** Price Per Kwh */
+            price_per_kwh?: number | null;
+        };
+        /**
+         * HeatRating
+         * @description Power of the electric heat at a further voltage.
+         */
+        HeatRating: {
+            /** Watts */
+            watts: number;
+            /** Rated Volts */
+            rated_volts: number;
         };
         /**
          * Motor
@@ -711,6 +1105,11 @@ export interface components {
             supply_cfm?: number | null;
             /** Return Cfm */
             return_cfm?: number | null;
+            /**
+             * Loads
+             * @description what a feeder feeds
+             */
+            loads?: components["schemas"]["FedLoad"][] | null;
         };
         /**
          * Ocpd
@@ -721,8 +1120,65 @@ export interface components {
             rating_a?: number | null;
             /** Type */
             type?: ("fuse" | "breaker") | null;
+            /**
+             * Reason
+             * @description why up to 225 % is needed (440.22(A))
+             */
+            reason?: string | null;
             /** Spaces */
             spaces?: number[] | null;
+        };
+        /**
+         * Option
+         * @description One voltage of a humidifier: what it gives and what circuit it asks for.
+         */
+        Option: {
+            /** Volts */
+            volts: number;
+            /** Phase */
+            phase: number;
+            /** Amps */
+            amps: number;
+            /** Kw */
+            kw: number;
+            /** Gal Per Day */
+            gal_per_day: number;
+            /** Covers */
+            covers: boolean | null;
+            /** Ocpd A */
+            ocpd_a: number | null;
+            /** Conductor */
+            conductor: string | null;
+        };
+        /**
+         * PanelResult
+         * @description A panel, subpanel, receptacle branch or pedestal. Currents in A by leg; None: not known.
+         */
+        PanelResult: {
+            /** Legs */
+            legs: string[];
+            /** New A */
+            new_a: number[];
+            /** Existing A */
+            existing_a: number[];
+            /** Unbalance Pct */
+            unbalance_pct: number | null;
+            /** Spaces */
+            spaces: components["schemas"]["SpaceResult"][];
+            /** Free */
+            free: number;
+            /** Peak A */
+            peak_a: number | null;
+            /** Demand A */
+            demand_a: number | null;
+            /** Capacity A */
+            capacity_a: number | null;
+            /** Directory */
+            directory: components["schemas"]["DirectoryRow"][];
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
         };
         /**
          * Plan
@@ -747,6 +1203,14 @@ export interface components {
              * @enum {string}
              */
             rulebook: "us-2017" | "us-2020" | "us-2023";
+            /**
+             * Amendments
+             * @description local amendments in force: their text, or "shipped" for one that comes with Leitung
+             * @default {}
+             */
+            amendments: {
+                [key: string]: string | components["schemas"]["Amendment"];
+            };
             /** Name */
             name: string;
             /**
@@ -779,6 +1243,14 @@ export interface components {
             circuits: {
                 [key: string]: components["schemas"]["Circuit"];
             };
+            /**
+             * Questions
+             * @description whether the units suit the job: rooms, air, shared branches
+             * @default {}
+             */
+            questions: {
+                [key: string]: components["schemas"]["HeatQuestion"] | components["schemas"]["SteamQuestion"] | components["schemas"]["BranchQuestion"];
+            };
         };
         /**
          * PlanOut
@@ -802,10 +1274,28 @@ export interface components {
             circuits: {
                 [key: string]: components["schemas"]["CircuitResult"];
             };
+            /** Panels */
+            panels: {
+                [key: string]: components["schemas"]["PanelResult"];
+            };
+            /** Answers */
+            answers: {
+                [key: string]: components["schemas"]["Answer"];
+            };
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Worst */
             worst: ("stop" | "warning" | "note") | null;
+        };
+        /**
+         * Point
+         * @description One point of the warm-up curve.
+         */
+        Point: {
+            /** Minutes */
+            minutes: number;
+            /** Temperature F */
+            temperature_f: number;
         };
         /**
          * RunSegment
@@ -816,6 +1306,11 @@ export interface components {
             method?: ("NM-B" | "UF-B" | "MC" | "SER" | "THWN-2" | "XHHW-2" | "cord") | null;
             /** Raceway */
             raceway?: ("EMT" | "PVC" | "LFNC" | "LFMC" | "FMC") | null;
+            /**
+             * Raceway Size
+             * @description trade size; left out: to be chosen
+             */
+            raceway_size?: ("1/2" | "3/4" | "1" | "1-1/4" | "1-1/2" | "2" | "2-1/2" | "3" | "3-1/2" | "4") | null;
             /**
              * Conductor
              * @description proposed size; left out: to be chosen
@@ -854,10 +1349,20 @@ export interface components {
             white_as_ungrounded?: boolean | null;
             /** White Reidentified */
             white_reidentified?: boolean | null;
+            /**
+             * Together
+             * @description conductors of other circuits in this raceway, for its fill
+             */
+            together?: components["schemas"]["Together"][] | null;
             /** Order */
             order: number;
             /** Name */
             name?: string | null;
+            /**
+             * Raceway Id
+             * @description segments with the same id lie in one raceway
+             */
+            raceway_id?: string | null;
         };
         /**
          * SegmentResult
@@ -878,10 +1383,28 @@ export interface components {
             };
             /** Drop V */
             drop_v: number | null;
+            /** Raceway Size */
+            raceway_size: string | null;
+            /** Fill Pct */
+            fill_pct: number | null;
             /** Area Cmil */
             area_cmil: number | null;
             /** Decides */
             decides: boolean;
+        };
+        /**
+         * Share
+         * @description One load on a branch, against the part of the branch that it may take.
+         */
+        Share: {
+            /** Name */
+            name: string;
+            /** Amps */
+            amps: number;
+            /** Most A */
+            most_a: number;
+            /** Fits */
+            fits: boolean;
         };
         /**
          * Site
@@ -902,15 +1425,17 @@ export interface components {
         };
         /**
          * Source
-         * @description Where circuits begin. `volts` and `phase` are those a circuit of this source gets.
+         * @description Where circuits begin: a panel, a subpanel behind a feeder, a receptacle's branch, a pedestal.
+         *
+         *     `volts` lie between two line conductors, `phase` is the system's; a circuit takes one, two or three poles of it.
          */
         Source: {
             /**
              * Kind
              * @default panel
-             * @constant
+             * @enum {string}
              */
-            kind: "panel";
+            kind: "panel" | "subpanel" | "receptacle" | "pedestal";
             /** Name */
             name?: string | null;
             /** Volts */
@@ -922,10 +1447,95 @@ export interface components {
             /** Bus A */
             bus_a?: number | null;
             /**
+             * Main A
+             * @description rating of the main breaker; a main-lug panel has none
+             */
+            main_a?: number | null;
+            /** Place */
+            place?: string | null;
+            /**
+             * Load Sharing
+             * @description whether a device keeps its loads from running at once
+             */
+            load_sharing?: boolean | null;
+            /**
+             * Measured Peak A
+             * @description highest measured demand, A (220.87)
+             */
+            measured_peak_a?: number | null;
+            /**
+             * Measured Days
+             * @description days over which it was measured: a year, or 30 days of recording
+             */
+            measured_days?: number | null;
+            /**
+             * Existing
+             * @default {}
+             */
+            existing: {
+                [key: string]: components["schemas"]["ExistingCircuit"];
+            };
+            /**
              * Spaces
              * @description numbered spaces
              */
             spaces?: number | null;
+        };
+        /**
+         * SpaceResult
+         * @description One numbered space: its leg and what has it; neither circuit nor existing: free.
+         */
+        SpaceResult: {
+            /** Space */
+            space: number;
+            /** Leg */
+            leg: string | null;
+            /** Circuit */
+            circuit: string | null;
+            /** Existing */
+            existing: string | null;
+        };
+        /**
+         * SteamQuestion
+         * @description A humidifier's connections and the air that it serves.
+         */
+        SteamQuestion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            ask: "steam";
+            /** Name */
+            name?: string | null;
+            /** Equipment */
+            equipment?: string | null;
+            /**
+             * Options
+             * @default []
+             */
+            options: components["schemas"]["VoltageOption"][];
+            /** Volume Ft3 */
+            volume_ft3?: number | null;
+            /**
+             * Air Changes Per Hour
+             * @description outdoor air that comes in
+             */
+            air_changes_per_hour?: number | null;
+            /** Outdoor F */
+            outdoor_f?: number | null;
+            /** Outdoor Rh Pct */
+            outdoor_rh_pct?: number | null;
+            /** Indoor F */
+            indoor_f?: number | null;
+            /** Indoor Rh Pct */
+            indoor_rh_pct?: number | null;
+            /** Elevation Ft */
+            elevation_ft?: number | null;
+            /**
+             * Run Ft
+             * @description one way, for the circuit of each option
+             */
+            run_ft?: number | null;
         };
         /**
          * Step
@@ -965,6 +1575,25 @@ export interface components {
             terminals: string[];
         };
         /**
+         * Together
+         * @description Conductors of other circuits in the same raceway.
+         */
+        Together: {
+            /**
+             * Conductor
+             * @enum {string}
+             */
+            conductor: "18" | "16" | "14" | "12" | "10" | "8" | "6" | "4" | "3" | "2" | "1" | "1/0" | "2/0" | "3/0" | "4/0" | "250" | "300" | "350" | "400" | "500";
+            /** Count */
+            count: number;
+            /**
+             * Insulation
+             * @default THWN-2
+             * @enum {string}
+             */
+            insulation: "THWN-2" | "XHHW-2";
+        };
+        /**
          * Unit
          * @description One unit and its plate.
          */
@@ -974,6 +1603,19 @@ export interface components {
              * @enum {string}
              */
             kind: "mini_split_outdoor" | "condensing_unit" | "heat_pump_outdoor" | "packaged_rooftop" | "packaged_heat_pump" | "air_handler" | "unit_heater" | "steam_humidifier" | "dehumidifier" | "condensate_pump" | "roof_unit_120v" | "feeder";
+            /** Maker */
+            maker?: string | null;
+            /** Model */
+            model?: string | null;
+            /**
+             * Quantity
+             * @description like units on the one circuit; left out: one
+             */
+            quantity?: number | null;
+            /** Heat With Cooling */
+            heat_with_cooling?: boolean | null;
+            /** Cord Connected */
+            cord_connected?: boolean | null;
             /** Name */
             name?: string | null;
             /** Place */
@@ -986,6 +1628,24 @@ export interface components {
             strips: {
                 [key: string]: components["schemas"]["Strip"];
             };
+        };
+        /**
+         * VoltageOption
+         * @description One way to connect the humidifier: its marked amps, else its watts.
+         */
+        VoltageOption: {
+            /** Volts */
+            volts: number;
+            /**
+             * Phase
+             * @default 1
+             * @enum {integer}
+             */
+            phase: 1 | 3;
+            /** Amps */
+            amps?: number | null;
+            /** Watts */
+            watts?: number | null;
         };
         /**
          * NewInstall
@@ -1277,6 +1937,170 @@ export interface components {
             revision: number;
             /** Name */
             name: string;
+        };
+        /**
+         * CatalogueOut
+         * @description Every model, by maker and name.
+         */
+        CatalogueOut: {
+            /** Models */
+            models: components["schemas"]["ModelOut"][];
+        };
+        /**
+         * Model
+         * @description One model. `cord_connected` and `heat_with_cooling` are those of the model as it is sold.
+         */
+        Model: {
+            /** Maker */
+            maker: string;
+            /** Model */
+            model: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mini_split_outdoor" | "condensing_unit" | "heat_pump_outdoor" | "packaged_rooftop" | "packaged_heat_pump" | "air_handler" | "unit_heater" | "steam_humidifier" | "dehumidifier" | "condensate_pump" | "roof_unit_120v" | "feeder";
+            /** Name */
+            name?: string | null;
+            /** Cord Connected */
+            cord_connected?: boolean | null;
+            /** Heat With Cooling */
+            heat_with_cooling?: boolean | null;
+            nameplate: components["schemas"]["Nameplate"];
+        };
+        /**
+         * ModelOut
+         * @description A model; `id` where it is the company's own and can be taken out.
+         */
+        ModelOut: {
+            /** Id */
+            id?: string | null;
+            /** Added By */
+            added_by?: string | null;
+            model: components["schemas"]["Model"];
+        };
+        /**
+         * Added
+         * @description How many models came in.
+         */
+        Added: {
+            /** Added */
+            added: number;
+        };
+        /**
+         * PlateList
+         * @description A CSV list of plates; its first line names the columns.
+         */
+        PlateList: {
+            /** Csv */
+            csv: string;
+        };
+        /**
+         * EditionOut
+         * @description An edition at hand. `from_day` is the edition's own; a local adoption may be later.
+         */
+        EditionOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Uncertain */
+            uncertain: boolean;
+        };
+        /**
+         * RulebookOut
+         * @description Everything that Leitung judges by.
+         */
+        RulebookOut: {
+            /** Editions */
+            editions: components["schemas"]["EditionOut"][];
+            /** Schools */
+            schools: {
+                [key: string]: components["schemas"]["School"];
+            };
+            /** Amendments */
+            amendments: {
+                [key: string]: components["schemas"]["Amendment"];
+            };
+            /** Tables */
+            tables: components["schemas"]["TableOut"][];
+        };
+        /**
+         * School
+         * @description One question with its answers; `default` is the one that Leitung takes.
+         */
+        School: {
+            /** Question */
+            question: string;
+            /** Article */
+            article: string;
+            /** Options */
+            options: {
+                [key: string]: string;
+            };
+            /** Default */
+            default: string;
+        };
+        /**
+         * TableOut
+         * @description A table as data with its citation; rows marked uncertain say so in their last column.
+         */
+        TableOut: {
+            /** Id */
+            id: string;
+            /** Table */
+            table: string;
+            /** Title */
+            title: string;
+            /** Edition */
+            edition: string;
+            /** Range */
+            range: string;
+            /** Columns */
+            columns: string[];
+            /** Rows */
+            rows: string[][];
+        };
+        /**
+         * Changed
+         * @description One figure of one circuit, before and after.
+         */
+        Changed: {
+            /** Circuit */
+            circuit: string;
+            /** What */
+            what: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * Comparison
+         * @description What differs between two results of the same lines: figures, findings that come, findings that go.
+         */
+        Comparison: {
+            /** Figures */
+            figures: components["schemas"]["Changed"][];
+            /** Comes */
+            comes: components["schemas"]["Finding"][];
+            /** Goes */
+            goes: components["schemas"]["Finding"][];
+        };
+        /**
+         * Trial
+         * @description A merge patch that is tried on the newest revision and not kept.
+         */
+        Trial: {
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            };
         };
     };
     responses: never;
@@ -1779,6 +2603,162 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+        };
+    };
+    catalogue_api_catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueOut"];
+                };
+            };
+        };
+    };
+    catalogue_api_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Model"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+        };
+    };
+    catalogue_api_catalogue_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    catalogue_api_bring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlateList"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+        };
+    };
+    catalogue_api_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+        };
+    };
+    installs_rules_rulebook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulebookOut"];
+                };
+            };
+        };
+    };
+    installs_rules_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
                 };
             };
         };

@@ -1,0 +1,88 @@
+"""The catalogue: models that ship and the company's own; lists of plates in and out."""
+
+from __future__ import annotations
+
+from typing import Annotated
+from uuid import UUID
+
+from accounts.roles import PLAN, allow, person
+from django.http import HttpRequest, HttpResponse
+from leitung_core.catalogue import Model, shipped_models, write_plates
+from leitung_core.validation import read
+from ninja import Router, Status
+from pydantic import BaseModel, Field
+
+from catalogue import actions
+from catalogue.models import OwnModel
+
+router = Router(tags=["catalogue"])
+
+
+class ModelOut(BaseModel):
+    """A model; `id` where it is the company's own and can be taken out."""
+
+    id: UUID | None = None
+    added_by: str | None = None
+    model: Model
+
+
+class CatalogueOut(BaseModel):
+    """Every model, by maker and name."""
+
+    models: list[ModelOut]
+
+
+class PlateList(BaseModel):
+    """A CSV list of plates; its first line names the columns."""
+
+    csv: Annotated[str, Field(max_length=2_000_000)]
+
+
+class Added(BaseModel):
+    """How many models came in."""
+
+    added: int
+
+
+def _own(company_id: int) -> list[ModelOut]:
+    rows = OwnModel.objects.filter(company_id=company_id).select_related("added_by")
+    return [ModelOut(id=row.id, added_by=row.added_by.display_name, model=read(Model, row.data)) for row in rows]
+
+
+def _all(company_id: int) -> list[ModelOut]:
+    found = [ModelOut(model=model) for model in shipped_models()] + _own(company_id)
+    return sorted(found, key=lambda entry: (entry.model.maker.lower(), entry.model.model.lower()))
+
+
+@router.get("/catalogue", response=CatalogueOut, exclude_none=True)
+def catalogue(request: HttpRequest) -> CatalogueOut:
+    """Every model that this company can plan with."""
+    return CatalogueOut(models=_all(person(request).company_id))
+
+
+@router.get("/catalogue.csv", response={200: str})
+def catalogue_list(request: HttpRequest) -> HttpResponse:
+    """The catalogue as a list of plates."""
+    text = write_plates(entry.model for entry in _all(person(request).company_id))
+    response = HttpResponse(text, content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = 'attachment; filename="plates.csv"'
+    return response
+
+
+@router.post("/catalogue", response={201: Added})
+def add(request: HttpRequest, body: Model) -> Status[Added]:
+    """Save a unit as a model."""
+    return Status(201, Added(added=len(actions.add(allow(request, PLAN), [body]))))
+
+
+@router.post("/catalogue/lists", response={201: Added})
+def bring(request: HttpRequest, body: PlateList) -> Status[Added]:
+    """Bring a list of plates: all of it, or, with every wrong line named, none."""
+    return Status(201, Added(added=len(actions.bring(allow(request, PLAN), body.csv))))
+
+
+@router.post("/catalogue/{model_id}/removal", response=Added)
+def take_out(request: HttpRequest, model_id: UUID) -> Added:
+    """Take an own model out."""
+    actions.take_out(allow(request, PLAN), model_id)
+    return Added(added=-1)
