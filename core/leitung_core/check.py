@@ -16,6 +16,7 @@ from leitung_core.panels.panel import PanelResult, panel_result
 from leitung_core.panels.spaces import judge_spaces, taken_spaces
 from leitung_core.plan.circuit import Shared, plan_address, spec_of, supply_of
 from leitung_core.plan.model import Plan
+from leitung_core.plan.order import lines_of, sources_in_order
 from leitung_core.plan.raceways import raceways, shared_raceways
 from leitung_core.suit import (
     Answer,
@@ -31,11 +32,21 @@ from leitung_core.units import exact, say
 WITH_FEEDER_PCT = 5
 
 
+class SourceLines(BaseModel):
+    """The lines of one source, in the order in which they are read; without a source: those that have none yet."""
+
+    model_config = ConfigDict(frozen=True)
+
+    source: str | None
+    circuits: list[str]
+
+
 class PlanResult(BaseModel):
     """Everything computed from a plan. `findings` holds the plan's own and those of every circuit, gravest first."""
 
     model_config = ConfigDict(frozen=True)
 
+    lines: list[SourceLines]
     circuits: dict[str, CircuitResult]
     panels: dict[str, PanelResult]
     answers: dict[str, Answer]
@@ -63,7 +74,15 @@ def check_plan(plan: Plan) -> PlanResult:
         findings += judge_spaces(plan, circuit_id, taken.get(circuit.source or "", {}))
         findings += _drop_with_feeder(plan, circuit_id, results, above)
     findings.sort(key=lambda row: SEVERITIES.index(row.severity))
-    return PlanResult(circuits=results, panels=panels, answers=answers, findings=findings, worst=worst(findings))
+    return PlanResult(
+        lines=_lines(plan), circuits=results, panels=panels, answers=answers, findings=findings, worst=worst(findings)
+    )
+
+
+def _lines(plan: Plan) -> list[SourceLines]:
+    rows = [SourceLines(source=key, circuits=lines_of(plan, key)) for key in sources_in_order(plan)]
+    loose = lines_of(plan, None)
+    return [*rows, SourceLines(source=None, circuits=loose)] if loose else rows
 
 
 def _answer(plan: Plan, question: HeatQuestion | SteamQuestion | BranchQuestion) -> Answer:

@@ -71,4 +71,4 @@ def _figures(circuit_id: str, before: CircuitResult, after: CircuitResult) -> li
 def _say(value: float | str | None, unit: str) -> str:
     if value is None:
         return "not known"
-    return f"{say(value, 2)} {unit}" if unit else say_size(str(value))
+    return say_size(value) if isinstance(value, str) else f"{say(value, 2)} {unit}"

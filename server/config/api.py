@@ -10,6 +10,7 @@ from catalogue.api import router as catalogue
 from django.http import HttpRequest
 from documents.api import router as documents
 from installs.api import router as installs
+from installs.rules import router as rulebook
 from leitung_core.validation import parse_json
 from ninja import NinjaAPI
 from ninja.parser import Parser
@@ -17,7 +18,6 @@ from ninja.renderers import BaseRenderer
 from ninja.responses import NinjaJSONEncoder
 from ninja.security import SessionAuth
 from records.api import router as records
-from installs.rules import router as rulebook
 
 from config.problems import register
 

@@ -13,6 +13,7 @@ from installs import actions
 from installs.api import AnyDocument, PlanOut, plan_out
 from ninja import Router, Status
 
+from documents.package import directory_pdf, labels_pdf, schedule_pdf
 from documents.record import record_pdf
 
 router = Router(tags=["documents"])
@@ -44,6 +45,35 @@ def printed_record(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """The record on paper."""
     user = person(request)
     found = actions.state(actions.find(user, install_id))
-    response = HttpResponse(record_pdf(found, user), content_type="application/pdf")
-    response["Content-Disposition"] = _file_name(found.plan.name, "pdf").replace("attachment", "inline")
+    return _sheet(record_pdf(found, user), found.plan.name)
+
+
+@router.get("/installs/{install_id}/schedule.pdf", response={200: bytes})
+def printed_schedule(request: HttpRequest, install_id: UUID) -> HttpResponse:
+    """Every circuit with its drawing and figures."""
+    user = person(request)
+    found = actions.state(actions.find(user, install_id))
+    return _sheet(schedule_pdf(found, user), f"{found.plan.name} schedule")
+
+
+@router.get("/installs/{install_id}/directory.pdf", response={200: bytes})
+def printed_directory(request: HttpRequest, install_id: UUID) -> HttpResponse:
+    """The directory of every panel."""
+    user = person(request)
+    found = actions.state(actions.find(user, install_id))
+    return _sheet(directory_pdf(found, user), f"{found.plan.name} directory")
+
+
+@router.get("/installs/{install_id}/labels.pdf", response={200: bytes})
+def printed_labels(request: HttpRequest, install_id: UUID) -> HttpResponse:
+    """A label for every disconnect; its code opens the install on whatever reads it."""
+    user = person(request)
+    found = actions.state(actions.find(user, install_id))
+    address = request.build_absolute_uri(f"/installs/{install_id}/start-up")
+    return _sheet(labels_pdf(found, user, address), f"{found.plan.name} labels")
+
+
+def _sheet(content: bytes, name: str) -> HttpResponse:
+    response = HttpResponse(content, content_type="application/pdf")
+    response["Content-Disposition"] = _file_name(name, "pdf").replace("attachment", "inline")
     return response

@@ -2,44 +2,23 @@
 
 from __future__ import annotations
 
-from functools import cache
 from typing import Any
 
 from accounts.models import User
-from django.conf import settings
-from django.template.loader import render_to_string
 from django.utils import timezone
 from installs.actions import State
 from leitung_core.circuits.result import CircuitResult
-from leitung_core.commissioning.steps import QUALIFIED
 from leitung_core.explain import Step
-from leitung_core.units import say
+from leitung_core.units import say, say_size
 from records.api import RecordOut, record_out
-from weasyprint import CSS, HTML
-from weasyprint.text.fonts import FontConfiguration
 
 from documents.drawings import draw_lines
-
-FONT = settings.ROOT / "web/node_modules/@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2"
-WIDTH_PX = 1000
+from documents.paper import WIDTH_PX, pdf
 
 
 def record_pdf(found: State, user: User) -> bytes:
     """The printed record of an install as PDF."""
-    html = render_to_string("documents/record.html", _context(found, user))
-    fonts = FontConfiguration()
-    sheet = CSS(string=_style(), font_config=fonts)
-    return bytes(HTML(string=html).write_pdf(stylesheets=[sheet], font_config=fonts))
-
-
-@cache
-def _style() -> str:
-    face = (
-        f"@font-face {{ font-family: Archivo; src: url('{FONT.as_uri()}'); "
-        "font-weight: 100 900; font-stretch: 62% 125%; }\n"
-    )
-    sheet = (settings.ROOT / "server/documents/templates/documents/record.css").read_text("utf-8")
-    return face + sheet.replace("QUALIFIED", QUALIFIED)
+    return pdf("record.html", _context(found, user))
 
 
 def _context(found: State, user: User) -> dict[str, Any]:
@@ -57,7 +36,8 @@ def _context(found: State, user: User) -> dict[str, Any]:
                 "svg": drawings.get(circuit_id, ""),
                 "figures": figures(found.result.circuits.get(circuit_id)),
             }
-            for circuit_id, circuit in found.plan.circuits.items()
+            for circuit_id in (key for group in found.result.lines for key in group.circuits)
+            for circuit in (found.plan.circuits[circuit_id],)
         ],
         "findings": found.result.findings,
         "steps": record.steps,
@@ -66,7 +46,6 @@ def _context(found: State, user: User) -> dict[str, Any]:
         "readings": _readings(record),
         "items": [item for item in record.open_items if item.closed_at is None],
         "signatures": record.signatures,
-        "qualified": QUALIFIED,
     }
 
 
@@ -82,8 +61,8 @@ def figures(result: CircuitResult | None) -> list[dict[str, str]]:
         text = "not known" if value is None else f"{say(value, 2)} {unit}"
         return {"what": what, "value": text, "article": article or (steps[part].article if part in steps else "")}
 
-    conductor = f"{result.conductor} AWG" if result.conductor else "not known"
-    ground = f"{result.proposed_egc} AWG" if result.proposed_egc else "not known"
+    conductor = say_size(result.conductor) if result.conductor else "not known"
+    ground = say_size(result.proposed_egc) if result.proposed_egc else "not known"
     carries = result.proposed_ampacity_a if result.proposed_ampacity_a is not None else result.conductor_ampacity_a
     return [
         figure("Conductors must carry", result.min_ampacity_a, "A", "load"),

@@ -14,13 +14,14 @@ from accounts.roles import PLAN, allow, person
 from config.problems import Refused, problem
 from django.db.models import Q
 from django.http import HttpRequest, HttpResponse
-from leitung_core.check import PlanResult
+from leitung_core.check import PlanResult, check_plan
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.size import size
 from leitung_core.circuits.spec import Spec
 from leitung_core.errors import PatchConflict
+from leitung_core.plan.circuit import spec_of
 from leitung_core.plan.describe import differences
-from leitung_core.plan.model import FORMAT, FORMAT_VERSION, Plan, plan_json_schema
+from leitung_core.plan.model import FORMAT, FORMAT_VERSION, Plan, plan_json_schema, read_plan
 from leitung_core.validation import Text, read
 from ninja import Query, Router, Status
 from pydantic import BaseModel, Field, RootModel
@@ -235,6 +236,24 @@ def history(request: HttpRequest, install_id: UUID, before: Annotated[int, Query
 def quick_size(request: HttpRequest, body: AnyDocument) -> CircuitResult:
     """Size one circuit without keeping anything."""
     return size(read(Spec, body.root))
+
+
+class CheckOut(BaseModel):
+    """A plan's results, and the size document of each of its lines."""
+
+    document: Plan
+    result: PlanResult
+    sizes: dict[str, Spec]
+
+
+@router.post("/check", response=CheckOut, exclude_none=True)
+def check(request: HttpRequest, body: AnyDocument) -> CheckOut:
+    """Check a plan without keeping anything."""
+    found = read_plan(body.root)
+    specs = {key: spec_of(found, key) for key in found.circuits}
+    return CheckOut(
+        document=found, result=check_plan(found), sizes={key: spec for key, spec in specs.items() if spec is not None}
+    )
 
 
 @router.get("/plan-schema", response=dict[str, Any], auth=None)

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 from accounts.models import User
-from installs.demo import kiosk, workshop
+from installs.demo import kiosk, museum, workshop
 from installs.models import Install
 from leitung_core.check import check_plan
 from leitung_core.plan.model import read_plan
@@ -64,3 +64,35 @@ def test_the_printed_record_says_what_was_done_and_what_was_not(api: Api, instal
                   "not recorded", "Bushing is missing", "Ines Tarn signed revision 1", "Capacitors hold a charge",
                   "Qualified and licensed persons only"):  # fmt: skip
         assert words in text, words
+
+
+def paper_text(api: Api, install: str, sheet: str, folder: Path) -> str:
+    paper = folder / f"{sheet}.pdf"
+    answer = api.get(f"/api/installs/{install}/{sheet}.pdf")
+    assert answer["Content-Type"] == "application/pdf"
+    paper.write_bytes(answer.content)
+    return subprocess.run(["pdftotext", "-layout", paper, "-"], capture_output=True, text=True, check=True).stdout
+
+
+@pytest.mark.parametrize(
+    ("sheet", "words"),
+    [
+        ("schedule", ["Main panel", "Vault panel", "FD-1", "208 V, 3 phase", "11, 13, 15", "45 A is above the 40 A",
+                      "39.6 A", "8 AWG"]),
+        ("directory", ["Outbuilding panel", "UH-1: unit heater, crate room", "40 A", "lift", "main 225 A",
+                       "Bus bars stay live"]),
+        ("labels", ["MS-1", "240 V, 1 phase", "fed from Outbuilding panel, spaces 6, 8", "Lock out and prove dead"]),
+    ],
+)  # fmt: skip
+def test_the_printed_package(api: Api, sheet: str, words: list[str], tmp_path: Path) -> None:
+    install = api.post("/api/imports", museum()).json()["install"]["id"]
+    text = paper_text(api, install, sheet, tmp_path)
+    for word in [*words, "Qualified and licensed persons only"]:
+        assert word in text, word
+
+
+def test_a_bare_plan_prints_what_is_missing(api: Api, tmp_path: Path) -> None:
+    install = api.post("/api/installs", {"name": "Bare"}).json()["install"]["id"]
+    assert "No source is drawn yet" in paper_text(api, install, "schedule", tmp_path)
+    assert "No panel with numbered spaces" in paper_text(api, install, "directory", tmp_path)
+    assert "No line has a unit yet" in paper_text(api, install, "labels", tmp_path)

@@ -29,6 +29,7 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/trials": {"patch": {"rulebook": "us-2017"}},
     "/api/installs": {"name": "New"},
     "/api/imports": kiosk(),
+    "/api/check": kiosk(),
     "/api/installs/{install_id}/patches": {"base_revision": 1, "patch": {"name": "Taken over"}},
     "/api/installs/{install_id}/undo": {},
     "/api/installs/{install_id}/redo": {},
@@ -48,7 +49,7 @@ PLAN = {
 }
 LEAD_ONLY = PLAN | {"/api/installs/{install_id}/signatures"}
 ENDPOINTS = [(method, path) for path, methods in ninja.get_openapi_schema()["paths"].items() for method in methods]
-KEEP_NOTHING = ("/api/session", "/api/size", "/api/installs/{install_id}/trials")
+KEEP_NOTHING = ("/api/session", "/api/size", "/api/check", "/api/installs/{install_id}/trials")
 WRITES = [(method, path) for method, path in ENDPOINTS if method != "get" and path not in KEEP_NOTHING]
 OWNED = [(method, path) for method, path in ENDPOINTS if "{install_id}" in path]
 TABLES = (Install, PlanRevision, StepEntry, Reading, OpenItem, Signature)

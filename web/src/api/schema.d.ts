@@ -176,6 +176,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check
+         * @description Check a plan without keeping anything.
+         */
+        post: operations["installs_api_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan-schema": {
         parameters: {
             query?: never;
@@ -368,6 +388,66 @@ export interface paths {
          * @description The record on paper.
          */
         get: operations["documents_api_printed_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/schedule.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Printed Schedule
+         * @description Every circuit with its drawing and figures.
+         */
+        get: operations["documents_api_printed_schedule"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/directory.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Printed Directory
+         * @description The directory of every panel.
+         */
+        get: operations["documents_api_printed_directory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Printed Labels
+         * @description A label for every disconnect; its code opens the install on whatever reads it.
+         */
+        get: operations["documents_api_printed_labels"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1270,6 +1350,8 @@ export interface components {
          * @description Everything computed from a plan. `findings` holds the plan's own and those of every circuit, gravest first.
          */
         PlanResult: {
+            /** Lines */
+            lines: components["schemas"]["SourceLines"][];
             /** Circuits */
             circuits: {
                 [key: string]: components["schemas"]["CircuitResult"];
@@ -1480,6 +1562,16 @@ export interface components {
              * @description numbered spaces
              */
             spaces?: number | null;
+        };
+        /**
+         * SourceLines
+         * @description The lines of one source, in the order in which they are read; without a source: those that have none yet.
+         */
+        SourceLines: {
+            /** Source */
+            source: string | null;
+            /** Circuits */
+            circuits: string[];
         };
         /**
          * SpaceResult
@@ -1709,6 +1801,208 @@ export interface components {
          */
         AnyDocument: {
             [key: string]: unknown;
+        };
+        /**
+         * CheckOut
+         * @description A plan's results, and the size document of each of its lines.
+         */
+        CheckOut: {
+            document: components["schemas"]["Plan"];
+            result: components["schemas"]["PlanResult"];
+            /** Sizes */
+            sizes: {
+                [key: string]: components["schemas"]["Spec"];
+            };
+        };
+        /**
+         * Equipment
+         * @description The unit on the circuit.
+         */
+        Equipment: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mini_split_outdoor" | "condensing_unit" | "heat_pump_outdoor" | "packaged_rooftop" | "packaged_heat_pump" | "air_handler" | "unit_heater" | "steam_humidifier" | "dehumidifier" | "condensate_pump" | "roof_unit_120v" | "feeder";
+            /** Quantity */
+            quantity?: number | null;
+            /** Heat With Cooling */
+            heat_with_cooling?: boolean | null;
+            /** Cord Connected */
+            cord_connected?: boolean | null;
+            nameplate?: components["schemas"]["Nameplate"] | null;
+        };
+        /**
+         * Proposed
+         * @description What is planned at the ends.
+         */
+        Proposed: {
+            /** Ocpd A */
+            ocpd_a?: number | null;
+            /** Ocpd Type */
+            ocpd_type?: ("fuse" | "breaker") | null;
+            /**
+             * Ocpd Reason
+             * @description why up to 225 % is needed: the recorded reason of 440.22(A)
+             */
+            ocpd_reason?: string | null;
+            /** Egc */
+            egc?: ("18" | "16" | "14" | "12" | "10" | "8" | "6" | "4" | "3" | "2" | "1" | "1/0" | "2/0" | "3/0" | "4/0" | "250" | "300" | "350" | "400" | "500") | null;
+            /** Disconnect A */
+            disconnect_a?: number | null;
+            /** Disconnect Type */
+            disconnect_type?: ("nonfused" | "fused" | "breaker") | null;
+            /** Disconnect In Sight */
+            disconnect_in_sight?: boolean | null;
+            /** Disconnect Distance Ft */
+            disconnect_distance_ft?: number | null;
+            /** Gfci */
+            gfci?: boolean | null;
+            /** Receptacle A */
+            receptacle_a?: number | null;
+            /** Receptacle Distance Ft */
+            receptacle_distance_ft?: number | null;
+            /** Other Outlets On Branch */
+            other_outlets_on_branch?: boolean | null;
+            /** Working Depth In */
+            working_depth_in?: number | null;
+            /** Working Width In */
+            working_width_in?: number | null;
+            /**
+             * Voltage Drop Limit Pct
+             * @description left out: the advised 3 %
+             */
+            voltage_drop_limit_pct?: number | null;
+        };
+        /**
+         * Segment
+         * @description One stretch of the run with one method in one place.
+         */
+        Segment: {
+            /** Method */
+            method?: ("NM-B" | "UF-B" | "MC" | "SER" | "THWN-2" | "XHHW-2" | "cord") | null;
+            /** Raceway */
+            raceway?: ("EMT" | "PVC" | "LFNC" | "LFMC" | "FMC") | null;
+            /**
+             * Raceway Size
+             * @description trade size; left out: to be chosen
+             */
+            raceway_size?: ("1/2" | "3/4" | "1" | "1-1/4" | "1-1/2" | "2" | "2-1/2" | "3" | "3-1/2" | "4") | null;
+            /**
+             * Conductor
+             * @description proposed size; left out: to be chosen
+             */
+            conductor?: ("18" | "16" | "14" | "12" | "10" | "8" | "6" | "4" | "3" | "2" | "1" | "1/0" | "2/0" | "3/0" | "4/0" | "250" | "300" | "350" | "400" | "500") | null;
+            /** Material */
+            material?: ("Cu" | "Al") | null;
+            /** Construction */
+            construction?: ("solid" | "stranded") | null;
+            /**
+             * Terminations C
+             * @description marked at both ends, °C; left out: 60 by rule
+             */
+            terminations_c?: (60 | 75) | null;
+            /** Ambient C */
+            ambient_c?: number | null;
+            /**
+             * Current Carrying
+             * @description current-carrying conductors in the cable or raceway
+             */
+            current_carrying?: number | null;
+            /**
+             * Length Ft
+             * @description one way, ft
+             */
+            length_ft?: number | null;
+            /** Place */
+            place?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof") | null;
+            /** Above Roof In */
+            above_roof_in?: number | null;
+            /** Sunlit */
+            sunlit?: boolean | null;
+            /** Existing */
+            existing?: boolean | null;
+            /** White As Ungrounded */
+            white_as_ungrounded?: boolean | null;
+            /** White Reidentified */
+            white_reidentified?: boolean | null;
+            /**
+             * Together
+             * @description conductors of other circuits in this raceway, for its fill
+             */
+            together?: components["schemas"]["Together"][] | null;
+        };
+        /**
+         * Spec
+         * @description The size document of size-contract: all that is known of one circuit.
+         */
+        Spec: {
+            /**
+             * Rulebook
+             * @default us-2023
+             * @enum {string}
+             */
+            rulebook: "us-2017" | "us-2020" | "us-2023";
+            /** Amendments */
+            amendments?: (string | components["schemas"]["Amendment"])[] | null;
+            /** Occupancy */
+            occupancy?: ("dwelling" | "commercial" | "vehicle") | null;
+            /** Location */
+            location?: string | null;
+            /** Permit Date */
+            permit_date?: string | null;
+            /**
+             * @default {
+             *       "volts": null,
+             *       "phase": null,
+             *       "volts_to_ground": null
+             *     }
+             */
+            supply: components["schemas"]["Supply"];
+            equipment: components["schemas"]["Equipment"];
+            /**
+             * Run
+             * @default []
+             */
+            run: components["schemas"]["Segment"][];
+            /**
+             * @default {
+             *       "ocpd_a": null,
+             *       "ocpd_type": null,
+             *       "ocpd_reason": null,
+             *       "egc": null,
+             *       "disconnect_a": null,
+             *       "disconnect_type": null,
+             *       "disconnect_in_sight": null,
+             *       "disconnect_distance_ft": null,
+             *       "gfci": null,
+             *       "receptacle_a": null,
+             *       "receptacle_distance_ft": null,
+             *       "other_outlets_on_branch": null,
+             *       "working_depth_in": null,
+             *       "working_width_in": null,
+             *       "voltage_drop_limit_pct": null
+             *     }
+             */
+            proposed: components["schemas"]["Proposed"];
+        };
+        /**
+         * Supply
+         * @description The supply at the circuit's origin.
+         */
+        Supply: {
+            /**
+             * Volts
+             * @description nominal volts between the conductors used, V
+             */
+            volts?: number | null;
+            /** Phase */
+            phase?: (1 | 3) | null;
+            /**
+             * Volts To Ground
+             * @description V
+             */
+            volts_to_ground?: number | null;
         };
         /**
          * ItemOut
@@ -2362,6 +2656,30 @@ export interface operations {
             };
         };
     };
+    installs_api_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnyDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckOut"];
+                };
+            };
+        };
+    };
     installs_api_plan_schema: {
         parameters: {
             query?: never;
@@ -2586,6 +2904,72 @@ export interface operations {
         };
     };
     documents_api_printed_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    documents_api_printed_schedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    documents_api_printed_directory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    documents_api_printed_labels: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,0 +1,145 @@
+"""The circuit schedule, the panel directories, and the labels for every disconnect."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import segno
+from accounts.models import User
+from django.utils import timezone
+from installs.actions import State
+from leitung_core.check import findings_of
+from leitung_core.circuits.result import CircuitResult
+from leitung_core.plan.circuit import supply_of
+from leitung_core.plan.model import Circuit, Source
+from leitung_core.plan.order import sources_in_order
+from leitung_core.units import say, say_size
+
+from documents.drawings import draw_lines
+from documents.paper import WIDTH_PX, pdf
+
+
+def schedule_pdf(found: State, user: User) -> bytes:
+    """Every circuit of the install: its drawing and its figures, by source."""
+    drawings = draw_lines(found, WIDTH_PX)
+    groups = []
+    for group in found.result.lines:
+        if group.source is None:
+            continue
+        source_id, source = group.source, found.plan.sources[group.source]
+        rows = [
+            _row(found, key, found.plan.circuits[key], source) | {"svg": drawings.get(key, "")}
+            for key in group.circuits
+        ]
+        groups.append({"id": source_id, "name": source.name or source_id, "supply": _supply(source), "rows": rows})
+    loose = next((group.circuits for group in found.result.lines if group.source is None), [])
+    return pdf("schedule.html", _common(found, user) | {"groups": groups, "loose": loose}, "landscape.css")
+
+
+def directory_pdf(found: State, user: User) -> bytes:
+    """A page for every panel: what is on each space (408.4)."""
+    panels = [
+        {
+            "name": source.name or source_id,
+            "place": source.place,
+            "supply": _supply(source),
+            "bus": source.bus_a,
+            "main": source.main_a,
+            "rows": _pairs(found, source_id, source),
+        }
+        for source_id in sources_in_order(found.plan)
+        if (source := found.plan.sources[source_id]).spaces
+    ]
+    return pdf("directory.html", _common(found, user) | {"panels": panels})
+
+
+def labels_pdf(found: State, user: User, address: str) -> bytes:
+    """A label for every disconnect with a code that opens the install's record at `address`."""
+    labels = []
+    for key in (key for group in found.result.lines for key in group.circuits):
+        circuit = found.plan.circuits[key]
+        unit = found.plan.equipment.get(circuit.equipment or "")
+        source = found.plan.sources.get(circuit.source or "")
+        if unit is None:
+            continue
+        code = segno.make(f"{address}?line={key}", error="m")
+        labels.append(
+            {
+                "id": key,
+                "unit": circuit.name or unit.name or circuit.equipment,
+                "place": unit.place,
+                "volts": _volts(circuit, source),
+                "fed": _fed(circuit, source),
+                "rating": say(circuit.ocpd.rating_a) if circuit.ocpd and circuit.ocpd.rating_a else None,
+                "device": (circuit.ocpd and circuit.ocpd.type) or "device",
+                "qr": code.svg_inline(scale=2, border=0, dark="#1b2126"),
+            }
+        )
+    return pdf("labels.html", _common(found, user) | {"labels": labels}, "labels.css")
+
+
+def _common(found: State, user: User) -> dict[str, Any]:
+    return {"plan": found.plan, "install": found.install, "company": user.company.name, "printed": timezone.now()}
+
+
+def _supply(source: Source) -> str:
+    parts = [f"{say(source.volts)} V" if source.volts else "volts not known"]
+    parts += [f"{source.phase} phase"] if source.phase else []
+    parts += [f"{say(source.volts_to_ground)} V to ground"] if source.volts_to_ground else []
+    return ", ".join(parts)
+
+
+def _volts(circuit: Circuit, source: Source | None) -> str:
+    supply = supply_of(circuit, source)
+    if not supply.volts:
+        return "volts not known"
+    return f"{say(supply.volts)} V, {supply.phase} phase" if supply.phase else f"{say(supply.volts)} V"
+
+
+def _fed(circuit: Circuit, source: Source | None) -> str:
+    spaces = (circuit.ocpd and circuit.ocpd.spaces) or []
+    name = source.name if source and source.name else circuit.source or "source not known"
+    return f"{name}, {'space' if len(spaces) == 1 else 'spaces'} {', '.join(map(str, spaces))}" if spaces else name
+
+
+def _row(found: State, key: str, circuit: Circuit, source: Source) -> dict[str, Any]:
+    result: CircuitResult | None = found.result.circuits.get(key)
+    mine = findings_of(found.plan, key, found.result.findings)
+    own = [finding for finding in mine if not finding.about.startswith("sources/")]
+
+    def figure(value: float | None, unit: str) -> str:
+        return "not known" if value is None else f"{say(value, 1)} {unit}"
+
+    unit = found.plan.equipment.get(circuit.equipment or "")
+    wires = [segment.conductor for segment in result.segments] if result else []
+    return {
+        "id": key,
+        "name": circuit.name or (unit and unit.name) or "",
+        "volts": _volts(circuit, source),
+        "spaces": ", ".join(str(space) for space in (circuit.ocpd and circuit.ocpd.spaces) or []) or "none yet",
+        "carry": figure(result.min_ampacity_a if result else None, "A"),
+        "device": figure(circuit.ocpd.rating_a if circuit.ocpd else None, "A"),
+        "most": figure(result.max_ocpd_a if result else None, "A"),
+        "wire": ", ".join(dict.fromkeys(say_size(wire) if wire else "not known" for wire in wires)) or "not known",
+        "ground": say_size(result.proposed_egc) if result and result.proposed_egc else "not known",
+        "disconnect": figure(circuit.disconnect.rating_a, "A") if circuit.disconnect else "none planned",
+        "drop": figure(result.voltage_drop_pct if result else None, "%"),
+        "findings": [finding for finding in own if finding.severity != "note"],
+    }
+
+
+def _pairs(found: State, source_id: str, source: Source) -> list[dict[str, Any]]:
+    """The rows of the directory as the panel has them: odd spaces left, even ones right."""
+    text: dict[int, tuple[str, str]] = {}
+    panel = found.result.panels[source_id]
+    for row in panel.directory:
+        rating = f"{say(row.rating_a)} A" if row.rating_a else ""
+        for index, space in enumerate(row.spaces):
+            text[space] = (row.text if index == 0 else "″", rating if index == 0 else "")
+    legs = {row.space: row.leg or "" for row in panel.spaces}
+    spare = ("", "")
+    return [
+        {"left": odd, "left_text": text.get(odd, spare), "leg": legs.get(odd, ""), "right": odd + 1,
+         "right_text": text.get(odd + 1, spare)}
+        for odd in range(1, (source.spaces or 0) + 1, 2)
+    ]  # fmt: skip

@@ -1,0 +1,36 @@
+"""What every printed sheet shares: the font, the style, the footer that says who decides, and the drawings."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any
+
+from django.conf import settings
+from django.template.loader import render_to_string
+from leitung_core.commissioning.steps import QUALIFIED
+from weasyprint import CSS, HTML
+from weasyprint.text.fonts import FontConfiguration
+
+FONT = settings.ROOT / "web/node_modules/@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2"
+TEMPLATES = settings.ROOT / "server/documents/templates/documents"
+WIDTH_PX = 1000
+
+
+def pdf(template: str, context: dict[str, Any], *more_styles: str) -> bytes:
+    """A sheet as PDF from its template; every page carries the sentence that qualified persons decide."""
+    html = render_to_string(f"documents/{template}", {"qualified": QUALIFIED, **context})
+    fonts = FontConfiguration()
+    sheets = [CSS(string=_style(name), font_config=fonts) for name in ("sheet.css", *more_styles)]
+    return bytes(HTML(string=html).write_pdf(stylesheets=sheets, font_config=fonts))
+
+
+@cache
+def _style(name: str) -> str:
+    sheet = (TEMPLATES / name).read_text("utf-8").replace("QUALIFIED", QUALIFIED)
+    if name != "sheet.css":
+        return sheet
+    face = (
+        f"@font-face {{ font-family: Archivo; src: url('{FONT.as_uri()}'); "
+        "font-weight: 100 900; font-stretch: 62% 125%; }\n"
+    )
+    return face + sheet
