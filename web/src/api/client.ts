@@ -11,12 +11,28 @@ export type Unit = Answered["equipment"][string];
 export type Source = Answered["sources"][string];
 /** The groups that the server always fills in may still be absent in a change that it has not answered yet. */
 export type Circuit = Omit<Answered["circuits"][string], "run"> & { run?: Record<string, Segment> };
-export type PlanDoc = Omit<Answered, "circuits" | "equipment" | "sources"> & {
+export type Question = Answered["questions"][string];
+export type AmendmentOrId = Answered["amendments"][string];
+export type PlanDoc = Omit<Answered, "circuits" | "equipment" | "sources" | "questions" | "amendments"> & {
   circuits?: Record<string, Circuit>;
   equipment?: Record<string, Unit>;
   sources?: Record<string, Source>;
+  questions?: Record<string, Question>;
+  amendments?: Record<string, AmendmentOrId>;
 };
+export type PlanResult = PlanOut["result"];
+export type PanelResult = Schemas["PanelResult"];
+export type Answer = Schemas["Answer"];
+export type Comparison = Schemas["Comparison"];
+export type Amendment = Schemas["Amendment"];
+export type School = Schemas["School"];
+export type RulebookOut = Schemas["RulebookOut"];
+export type TableOut = Schemas["TableOut"];
+export type CatalogueModel = Schemas["ModelOut"];
+export type Nameplate = Schemas["Nameplate"];
+export type CheckOut = Schemas["CheckOut"];
 export type CircuitResult = Schemas["CircuitResult"];
+export type SegmentResult = Schemas["SegmentResult"];
 export type Finding = Schemas["Finding"];
 export type Step = Schemas["Step"];
 export type Alternative = Schemas["Alternative"];

@@ -295,6 +295,7 @@ function Conductor({ line, layout, placed, caption, colour }: DrawProps) {
 function Disconnect({ line, layout, placed, caption, colour }: DrawProps) {
   const { part, x0, x1 } = placed;
   const stroke = weightBeside(line, part);
+  if (line.unit?.cord_connected) return <Plug {...{ line, layout, placed, caption, colour }} />;
   const known = line.circuit.disconnect?.rating_a != null;
   const drawn = line.parts.some((entry) => entry.kind === "segment");
   const left = (x0 + x1) / 2 - 20;
@@ -326,9 +327,66 @@ function Disconnect({ line, layout, placed, caption, colour }: DrawProps) {
   );
 }
 
+/** A receptacle with the plug in it: two half frames that meet. */
+function Plug({ line, layout, placed, caption, colour }: DrawProps) {
+  const { part, x0, x1 } = placed;
+  const stroke = weightBeside(line, part);
+  const known = line.circuit.receptacle_a != null;
+  const middle = (x0 + x1) / 2;
+  const grave = gravest(part.findings);
+  const dash = known ? undefined : "5 4";
+  return (
+    <>
+      <Stretch
+        layout={layout}
+        x0={x0}
+        x1={middle - 14}
+        stroke={stroke}
+        colour={ink.ink}
+        bent={grave === "warning"}
+        unknown={!line.parts.some((entry) => entry.kind === "segment")}
+      />
+      <Stretch layout={layout} x0={middle + 14} x1={x1} stroke={Math.min(stroke, 3)} colour={ink.ink} />
+      <path
+        d={`M${middle - 3} ${AXIS_Y - 14}h-11v28h11`}
+        fill="none"
+        stroke={colour}
+        strokeWidth={3}
+        strokeDasharray={dash}
+      />
+      <path d={`M${middle + 3} ${AXIS_Y - 9}h11v18h-11`} fill="none" stroke={colour} strokeWidth={3} />
+      <Labels x={middle - 48} caption={caption} colour={grave === "stop" ? ink.stop : colour} />
+    </>
+  );
+}
+
+/** The far end of a feeder: the spine of the panel that it feeds. */
+function FedPanel({ layout, placed, caption, colour }: DrawProps) {
+  const { x0 } = placed;
+  const edge = fed(layout, x0) ? colour : ink.soft;
+  return (
+    <>
+      <rect x={x0} y={AXIS_Y - 40} width={BUS_X} height={80} fill={edge} />
+      {[-24, 0, 24].map((y) => (
+        <path key={y} d={`M${x0 + BUS_X} ${AXIS_Y + y}h16`} stroke={edge} strokeWidth={2.5} />
+      ))}
+      <Text x={x0 + 34} y={AXIS_Y - 26} size={13} fill={ink.soft}>
+        {caption.top}
+      </Text>
+      <Text x={x0 + 34} y={AXIS_Y - 4} size={16} bold fill={edge}>
+        {caption.main}
+      </Text>
+      <Text x={x0 + 34} y={AXIS_Y + 16} size={13} fill={ink.soft}>
+        {caption.sub}
+      </Text>
+    </>
+  );
+}
+
 function UnitBox({ line, layout, placed, caption, colour }: DrawProps) {
   const { x0, x1 } = placed;
-  const known = line.unit?.nameplate?.mca_a != null;
+  if (line.circuit.feeds) return <FedPanel {...{ line, layout, placed, caption, colour }} />;
+  const known = line.result?.min_ampacity_a != null || line.unit?.nameplate?.mca_a != null;
   const edge = fed(layout, x0) ? colour : ink.soft;
   return (
     <>

@@ -1,4 +1,5 @@
 /** The parts of a line, from source to unit, with the findings that stand on each. */
+import { shown } from "../ui/units";
 import type { Circuit, CircuitResult, Finding, PlanDoc, Segment, Source, Step, Unit } from "../api/client";
 
 export type PartKind = "source" | "ocpd" | "segment" | "disconnect" | "unit";
@@ -20,6 +21,8 @@ export interface Line {
   circuit: Circuit;
   unit: Unit | undefined;
   source: Source | undefined;
+  /** The panel at the far end, where the line is a feeder. */
+  fed: Source | undefined;
   result: CircuitResult | undefined;
   parts: Part[];
 }
@@ -30,7 +33,10 @@ export function segmentsOf(circuit: Circuit): [string, Segment][] {
   return Object.entries(circuit.run ?? {}).sort(([a, one], [b, two]) => one.order - two.order || (a < b ? -1 : 1));
 }
 
-/** The line of one circuit. The disconnect is drawn before a flexible whip at the end of the run, else at the unit. */
+/**
+ * The line of one circuit. The disconnect is drawn before a flexible whip at the end of the run, else at the unit; a
+ * plug and its receptacle take its place; a feeder has none.
+ */
 export function lineOf(
   document: PlanDoc,
   circuitId: string,
@@ -51,24 +57,29 @@ export function lineOf(
     findings: [],
     name: segment.name ?? words(segment.place ?? "place not known"),
   }));
+  const unit = circuit.equipment ? document.equipment?.[circuit.equipment] : undefined;
   const off: Part = {
     id: "disconnect",
     kind: "disconnect",
     path: `${base}/disconnect`,
     findings: [],
-    name: "disconnect",
+    name: unit?.cord_connected ? "receptacle and plug" : "disconnect",
   };
+  const end = circuit.feeds ? `${base}/feeds` : `equipment/${circuit.equipment ?? ""}`;
+  const tail: Part = { id: "unit", kind: "unit", path: end, findings: [], name: circuit.feeds ? "panel fed" : "unit" };
+  const offs = circuit.feeds ? [] : [off];
   const parts: Part[] = [
     { id: "source", kind: "source", path: `sources/${circuit.source ?? ""}`, findings: [], name: "panel" },
     { id: "ocpd", kind: "ocpd", path: `${base}/ocpd`, findings: [], name: circuit.ocpd?.type ?? "breaker" },
-    ...(whip ? [...runs.slice(0, -1), off, ...runs.slice(-1)] : [...runs, off]),
-    { id: "unit", kind: "unit", path: `equipment/${circuit.equipment ?? ""}`, findings: [], name: "unit" },
+    ...(whip ? [...runs.slice(0, -1), ...offs, ...runs.slice(-1)] : [...runs, ...offs]),
+    tail,
   ];
   for (const finding of findings) partFor(parts, finding, base)?.findings.push(finding);
   return {
     circuitId,
     circuit,
-    unit: circuit.equipment ? document.equipment?.[circuit.equipment] : undefined,
+    unit,
+    fed: circuit.feeds ? document.sources?.[circuit.feeds] : undefined,
     source: circuit.source ? document.sources?.[circuit.source] : undefined,
     result,
     parts,
@@ -83,6 +94,9 @@ function partFor(parts: Part[], finding: Finding, base: string): Part | undefine
   if (about === `${base}/run` || about.startsWith(`${base}/egc`))
     return parts.find((p) => p.kind === "segment") ?? find("ocpd");
   if (about === `${base}/source`) return find("source");
+  if (about.startsWith(`${base}/receptacle`) || about.startsWith(`${base}/other_outlets`))
+    return find("disconnect") ?? find("unit");
+  if (about === `${base}/poles`) return find("ocpd");
   return find("unit");
 }
 
@@ -104,7 +118,7 @@ export function stepsFor(line: Line, part: Part): Step[] {
   const wanted: Record<PartKind, string[]> = {
     source: [],
     ocpd: ["load", "ocpd"],
-    segment: [`run[${index}]`, "run", "egc", "drop"],
+    segment: [`run[${index}]`, "run", "egc", "cord", "drop"],
     disconnect: ["disconnect"],
     unit: ["load", "drop"],
   };
@@ -114,12 +128,13 @@ export function stepsFor(line: Line, part: Part): Step[] {
 /** A figure as people say it. */
 export function say(value: number | null | undefined, unit: string, places = 1): string {
   if (value == null) return "not known";
-  const text = value
+  const [figure, name] = shown(value, unit);
+  const text = figure
     .toFixed(places)
     .replace(/(\.\d*?)0+$/, "$1")
     .replace(/\.$/, "");
   // A figure and its unit stay together.
-  return unit ? `${text}\u00a0${unit}` : text;
+  return name ? `${text}\u00a0${name}` : text;
 }
 
 export function saySize(size: string | null | undefined): string {
@@ -149,7 +164,11 @@ export function captionOf(line: Line, part: Part): Caption {
       return {
         top: "",
         main: circuit.ocpd?.rating_a == null ? "rating?" : say(circuit.ocpd.rating_a, "A"),
-        sub: spaces?.length ? `spaces ${spaces.join(", ")}` : "no spaces yet",
+        sub: spaces?.length
+          ? `${spaces.length > 1 ? "spaces" : "space"} ${spaces.join(", ")}`
+          : (source?.spaces ?? 0) || source?.kind === "panel"
+            ? "no spaces yet"
+            : "",
       };
     }
     case "segment": {
@@ -165,6 +184,12 @@ export function captionOf(line: Line, part: Part): Caption {
       };
     }
     case "disconnect": {
+      if (unit?.cord_connected)
+        return {
+          top: "",
+          main: circuit.receptacle_a == null ? "receptacle?" : `${say(circuit.receptacle_a, "A")} receptacle`,
+          sub: circuit.other_outlets ? "among others" : "for this plug",
+        };
       const off = circuit.disconnect;
       const sight = off?.in_sight === false ? "out of sight" : off?.in_sight ? "in sight" : "sight not known";
       return {
@@ -177,15 +202,29 @@ export function captionOf(line: Line, part: Part): Caption {
       };
     }
     case "unit": {
-      const plate = unit?.nameplate;
-      const known = plate?.mca_a != null;
-      return {
-        top: [circuit.equipment ?? "no unit yet", unit?.place].filter(Boolean).join(", "),
-        main: known ? `${say(plate.mca_a, "A", 2)} MCA` : "no plate yet",
-        sub: known ? `max ${say(plate.max_ocpd_a, "A")}, ${plate.volts ?? "?"} V` : "type what it says",
-      };
+      if (circuit.feeds)
+        return {
+          top: "feeds",
+          main: line.fed?.name ?? circuit.feeds,
+          sub: result?.running_a == null ? "load not known" : `${say(result.running_a, "A")} behind it`,
+        };
+      const top = [circuit.equipment ?? "no unit yet", unit?.place].filter(Boolean).join(", ");
+      return { top, ...plateCaption(unit, result) };
     }
   }
+}
+
+/** What a unit's plate comes to: its mark, else its heat, else its current, else what must be carried. */
+function plateCaption(unit: Unit | undefined, result: CircuitResult | undefined): { main: string; sub: string } {
+  const plate = unit?.nameplate;
+  const volts = plate?.volts ? `${plate.volts} V` : "volts?";
+  const many = (unit?.quantity ?? 1) > 1 ? `${unit?.quantity ?? 1} × ` : "";
+  if (plate?.mca_a != null)
+    return { main: `${many}${say(plate.mca_a, "A", 2)} MCA`, sub: `max ${say(plate.max_ocpd_a, "A")}, ${volts}` };
+  if (result?.min_ampacity_a == null) return { main: "no plate yet", sub: "type what it says" };
+  const running = `runs at ${say(result.running_a, "A")}`;
+  if (plate?.heat) return { main: `${many}${say(plate.heat.watts / 1000, "kW", 2)}`, sub: running };
+  return { main: `${many}${say(result.running_a, "A", 2)}`, sub: `carry ${say(result.min_ampacity_a, "A")}, ${volts}` };
 }
 
 export function runIndex(line: Line, part: Part): number {
@@ -198,8 +237,8 @@ export function spoken(line: Line, part: Part): string {
     source: "Source",
     ocpd: line.circuit.ocpd?.type ?? "device",
     segment: "",
-    disconnect: "Disconnect",
-    unit: "Unit",
+    disconnect: line.unit?.cord_connected ? "Receptacle" : "Disconnect",
+    unit: line.circuit.feeds ? "Panel" : "Unit",
   }[part.kind];
   const { top, main, sub } = captionOf(line, part);
   const grave = gravest(part.findings);

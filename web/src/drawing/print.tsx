@@ -16,7 +16,10 @@ for await (const chunk of process.stdin) chunks.push(chunk as Buffer);
 const { document, result, width } = JSON.parse(Buffer.concat(chunks).toString("utf8")) as Input;
 const drawn = Object.entries(document.circuits ?? {}).map(([id, circuit]) => {
   const findings = result.findings.filter(
-    (f) => f.about.startsWith(`circuits/${id}/`) || !f.about.startsWith("circuits/"),
+    (f) =>
+      f.about.startsWith(`circuits/${id}/`) ||
+      f.about.startsWith(`equipment/${circuit.equipment ?? " "}/`) ||
+      f.about.startsWith(`sources/${circuit.source ?? " "}/`),
   );
   return {
     id,

@@ -3,6 +3,7 @@ import { type KeyboardEvent, useId, useRef, useState } from "react";
 
 import type { FieldError } from "../plan/usePlan";
 import { asText } from "./text";
+import { beside } from "./units";
 
 /** What was typed, as it was typed, and whether it cannot be a value of its field. */
 export interface Entry {
@@ -99,10 +100,17 @@ export function Edit(props: NumberProps | TextProps) {
           onKeyDown={key}
         />
         {unit && text !== "" && <span className="text-soft">{unit}</span>}
+        {kind === "number" && text !== "" && metric(value, unit)}
       </span>
       <FieldMessage id={`${id}-error`} error={error} />
     </span>
   );
+}
+
+/** The metric figure beside an entered one, where metric is shown. */
+function metric(value: string | number | null | undefined, unit: string | undefined) {
+  const figure = typeof value === "number" ? beside(value, unit) : "";
+  return figure ? <span className="text-soft">({figure})</span> : null;
 }
 
 interface ChoiceProps extends Common {

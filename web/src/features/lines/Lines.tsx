@@ -1,15 +1,16 @@
 /** Every circuit as a line; the selected part explains itself beside it. */
 import { type KeyboardEvent, useEffect, useLayoutEffect, useRef, useState } from "react";
 
-import type { Finding, PlanDoc } from "../../api/client";
+import type { Finding, Patch, PlanDoc } from "../../api/client";
+import { CompactLine } from "../../drawing/CompactLine";
 import { LineDrawing } from "../../drawing/LineDrawing";
-import { type Line, lineOf } from "../../drawing/parts";
+import { gravest, type Line, lineOf, say } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
-import { Button } from "../../ui/parts";
+import { Button, Mark, severityColour } from "../../ui/parts";
 import { History } from "./History";
 import { Ladder } from "./Ladder";
+import { NewLine } from "./NewLine";
 import { Reason } from "./Reason";
-import { nextId } from "./edits";
 
 interface Selection {
   circuit: string;
@@ -23,10 +24,15 @@ interface Props {
   onHistory: (shown: boolean) => void;
 }
 
+/** Up to this many lines all are drawn large; beyond it only the one at hand. */
+const ALL_LARGE = 2;
+
 export function Lines({ plan, readOnly, history, onHistory }: Props) {
-  const lines = linesOf(plan);
+  const groups = groupsOf(plan);
+  const lines = groups.flatMap((group) => group.lines);
+  const many = lines.length > ALL_LARGE;
   const [selection, setSelection] = useState<Selection | null>(null);
-  const current = lines.find((line) => line.circuitId === selection?.circuit) ?? lines[0];
+  const current = lines.find((line) => line.circuitId === selection?.circuit) ?? lines.find(stopped) ?? lines[0];
   const wanted = selection?.part ?? firstPart(current);
   const part =
     current?.parts.find((entry) => entry.id === wanted) ?? current?.parts.find((entry) => entry.kind === "unit");
@@ -34,7 +40,11 @@ export function Lines({ plan, readOnly, history, onHistory }: Props) {
   function select(circuit: string, id: string, focus = false) {
     setSelection({ circuit, part: id });
     onHistory(false);
-    if (focus) requestAnimationFrame(() => partElement(circuit, id)?.focus());
+    if (focus)
+      requestAnimationFrame(() => {
+        partElement(circuit, id)?.focus({ preventScroll: many });
+        if (many) document.querySelector(`[data-line="${circuit}"]`)?.scrollIntoView({ block: "nearest" });
+      });
   }
   function key(event: KeyboardEvent, line: Line, id: string) {
     const along = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
@@ -68,16 +78,34 @@ export function Lines({ plan, readOnly, history, onHistory }: Props) {
   return (
     <main className="mt-2 grid grow border-t border-rule lg:min-h-0 lg:grid-cols-[minmax(0,1fr)_24.5rem] lg:grid-rows-[minmax(0,1fr)]">
       <div className="flex min-w-0 flex-col lg:overflow-y-auto">
-        {lines.map((line) => (
-          <OneLine
-            key={line.circuitId}
-            line={line}
-            plan={plan}
-            readOnly={readOnly}
-            selected={!history && line === current ? (part?.id ?? null) : null}
-            onSelect={(id) => select(line.circuitId, id)}
-            onKey={(event, id) => key(event, line, id)}
-          />
+        {groups.map((group) => (
+          <div key={group.source ?? "none"}>
+            {many && <GroupHead group={group} plan={plan} readOnly={readOnly} />}
+            {group.lines.map((line) =>
+              many && line !== current ? (
+                <RowLine
+                  key={line.circuitId}
+                  line={line}
+                  onOpen={() => select(line.circuitId, firstPart(line), true)}
+                  onStep={(step) => {
+                    const other = lines[lines.indexOf(line) + step];
+                    if (other) select(other.circuitId, firstPart(other), true);
+                  }}
+                />
+              ) : (
+                <OneLine
+                  key={line.circuitId}
+                  line={line}
+                  plan={plan}
+                  readOnly={readOnly}
+                  many={many}
+                  selected={!history && line === current ? (part?.id ?? null) : null}
+                  onSelect={(id) => select(line.circuitId, id)}
+                  onKey={(event, id) => key(event, line, id)}
+                />
+              ),
+            )}
+          </div>
         ))}
         {lines.length === 0 && (
           <div className="px-7 py-16">
@@ -89,9 +117,7 @@ export function Lines({ plan, readOnly, history, onHistory }: Props) {
         )}
         {!readOnly && plan.document && (
           <div className="px-5 py-4 md:px-7">
-            <Button kind={lines.length ? "quiet" : "main"} onClick={() => addLine(plan)}>
-              {lines.length ? "Add a line" : "Draw the first line"}
-            </Button>
+            <NewLine plan={plan} first={lines.length === 0} onDrawn={(circuit) => select(circuit, "unit", true)} />
           </div>
         )}
         <Hints />
@@ -121,19 +147,68 @@ export function Lines({ plan, readOnly, history, onHistory }: Props) {
   );
 }
 
-function linesOf(plan: PlanHandle): Line[] {
-  const { document, plan: server } = plan;
-  if (!document || !server) return [];
-  return Object.entries(document.circuits ?? {}).map(([id, circuit]) =>
-    lineOf(document, id, circuit, server.result.circuits[id], findingsOf(document, id, server.result.findings)),
-  );
+interface Group {
+  source: string | null;
+  name: string;
+  supply: string;
+  lines: Line[];
+  findings: Finding[];
 }
 
-/** The findings of one line: its own, and those of the unit and source at its ends. */
-function findingsOf(document: PlanDoc, id: string, findings: Finding[]): Finding[] {
+/** The lines by their panels, in the order that the server gives; a line that it has not seen yet stands at its source. */
+function groupsOf(plan: PlanHandle): Group[] {
+  const { document, plan: server } = plan;
+  if (!document || !server) return [];
+  const { result } = server;
+  const circuits = document.circuits ?? {};
+  const many = Object.keys(circuits).length > ALL_LARGE;
+  const seen = new Set(result.lines.flatMap((group) => group.circuits));
+  const fresh = Object.keys(circuits).filter((id) => !seen.has(id));
+  const order = result.lines.map((group) => ({ source: group.source ?? null, circuits: [...group.circuits] }));
+  for (const id of fresh) {
+    const source = circuits[id]?.source ?? null;
+    const group = order.find((entry) => entry.source === source);
+    if (group) group.circuits.push(id);
+    else order.push({ source, circuits: [id] });
+  }
+  return order.map(({ source, circuits: ids }) => {
+    const found = source ? document.sources?.[source] : undefined;
+    return {
+      source,
+      name: found?.name ?? source ?? "No source yet",
+      supply: [found?.volts ? say(found.volts, "V") : "", found?.phase ? `${found.phase} phase` : ""]
+        .filter(Boolean)
+        .join(", "),
+      findings: many && source ? panelFindings(source, result.findings) : [],
+      lines: ids.flatMap((id) => {
+        const circuit = circuits[id];
+        const findings = findingsOf(document, id, result.findings, many);
+        return circuit ? [lineOf(document, id, circuit, result.circuits[id], findings)] : [];
+      }),
+    };
+  });
+}
+
+function under(about: string, element: string): boolean {
+  return about === element || about.startsWith(`${element}/`);
+}
+
+/** What stands against a panel, each once however many lines it concerns. */
+function panelFindings(source: string, findings: Finding[]): Finding[] {
+  const mine = findings.filter((finding) => under(finding.about, `sources/${source}`));
+  return mine.filter((one, index) => mine.findIndex((other) => other.message === one.message) === index);
+}
+
+/** The findings of one line: its own and its unit's; its source's too where panels have no heading of their own. */
+function findingsOf(document: PlanDoc, id: string, findings: Finding[], many: boolean): Finding[] {
   const circuit = document.circuits?.[id];
-  const mine = [`circuits/${id}/`, `equipment/${circuit?.equipment ?? " "}/`, `sources/${circuit?.source ?? " "}/`];
-  return findings.filter((finding) => mine.some((start) => finding.about.startsWith(start)));
+  const mine = [`circuits/${id}`, `equipment/${circuit?.equipment ?? " "}`];
+  if (!many) mine.push(`sources/${circuit?.source ?? " "}`);
+  return findings.filter((finding) => mine.some((element) => under(finding.about, element)));
+}
+
+function stopped(line: Line): boolean {
+  return line.parts.some((part) => part.findings.some((finding) => finding.severity === "stop"));
 }
 
 /** Where the eye should go first: the gravest finding, else the breaker. */
@@ -148,21 +223,104 @@ function partElement(circuit: string, id: string): SVGGElement | null {
   return document.querySelector(`[data-line="${circuit}"] [data-part="${id}"]`);
 }
 
+/** The panel at which its lines begin: its name on the spine, and what stands against it as a whole. */
+function GroupHead({ group, plan, readOnly }: { group: Group; plan: PlanHandle; readOnly: boolean }) {
+  const grave = group.findings.filter((finding) => finding.severity !== "note");
+  return (
+    <div className="relative pt-5 pb-1">
+      <span aria-hidden className="absolute top-5 bottom-0 left-5 w-[9px] bg-ink md:left-7" />
+      <h2 className="pl-12 md:pl-14">
+        <b className="text-lg">{group.name}</b> <span className="text-soft">{group.supply}</span>
+      </h2>
+      {grave.map((finding) => (
+        <p key={finding.message} className="flex items-center gap-3 py-1 pr-7 pl-12 md:pl-14">
+          <span className={severityColour[finding.severity]}>
+            <Mark severity={finding.severity} />
+          </span>
+          <span className={`font-semibold ${severityColour[finding.severity]}`}>{finding.message}</span>
+          {finding.fix && !readOnly && (
+            <Button
+              kind="main"
+              className="ml-auto shrink-0"
+              onClick={() => plan.change(finding.fix as Patch, finding.fix_label ?? "Fix")}
+            >
+              {finding.fix_label}
+            </Button>
+          )}
+        </p>
+      ))}
+    </div>
+  );
+}
+
+interface RowProps {
+  line: Line;
+  onOpen: () => void;
+  onStep: (step: number) => void;
+}
+
+/** A line among many: one row that opens on a click. */
+function RowLine({ line, onOpen, onStep }: RowProps) {
+  const [box, width] = useWidth();
+  const findings = line.parts.flatMap((part) => part.findings);
+  const grave = gravest(findings);
+  const first = findings.find((finding) => finding.severity === grave);
+  const name = line.circuit.name ?? line.unit?.name ?? "";
+  const loud = grave === "stop" || grave === "warning";
+  const words = [name, loud && first ? `${grave}: ${first.message}` : ""].filter(Boolean).join(". ");
+  return (
+    <section data-line={line.circuitId} aria-label={`Line ${line.circuitId}`} className="relative">
+      <span aria-hidden className="absolute top-0 bottom-0 left-5 w-[9px] bg-ink md:left-7" />
+      <button
+        type="button"
+        aria-label={`Open line ${line.circuitId}, ${words}`}
+        className="block w-full px-5 pt-2 pb-1 text-left hover:bg-sheet focus-visible:bg-sheet md:px-7"
+        onClick={onOpen}
+        onKeyDown={(event) => {
+          const step = { ArrowUp: -1, ArrowDown: 1 }[event.key];
+          if (!step) return;
+          event.preventDefault();
+          onStep(step);
+        }}
+      >
+        <span className="flex items-baseline gap-2 pl-7">
+          <b>{line.circuitId}</b>
+          <span className="truncate text-soft">{name}</span>
+          {loud && first && (
+            <span className={`ml-auto flex min-w-0 items-center gap-2 font-semibold ${severityColour[first.severity]}`}>
+              <Mark severity={first.severity} />
+              <span className="truncate">{first.message}</span>
+            </span>
+          )}
+        </span>
+        <span ref={box} className="block overflow-hidden">
+          {width > 0 && <CompactLine line={line} width={Math.max(width, 520)} />}
+        </span>
+      </button>
+    </section>
+  );
+}
+
 interface LineProps {
   line: Line;
   plan: PlanHandle;
   readOnly: boolean;
+  many: boolean;
   selected: string | null;
   onSelect: (part: string) => void;
   onKey: (event: KeyboardEvent, part: string) => void;
 }
 
-function OneLine({ line, plan, readOnly, selected, onSelect, onKey }: LineProps) {
+function OneLine({ line, plan, readOnly, many, selected, onSelect, onKey }: LineProps) {
   const [box, width] = useWidth();
   const { circuit } = line;
   const name = circuit.name ?? line.unit?.name;
   return (
-    <section data-line={line.circuitId} aria-label={`Line ${line.circuitId}`} className="relative pb-4">
+    <section
+      data-line={line.circuitId}
+      aria-label={`Line ${line.circuitId}`}
+      className={`relative pb-4 ${many ? "border-y border-rule" : ""}`}
+    >
       <span aria-hidden className="absolute top-0 bottom-0 left-5 w-[9px] bg-ink md:left-7" />
       <h2 className="pt-4 pl-12 text-lg md:pl-14">
         <b>{line.circuitId}</b> <span className="text-soft">{name}</span>
@@ -191,25 +349,10 @@ function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
   return [box, width];
 }
 
-function addLine(plan: PlanHandle) {
-  const document = plan.document;
-  if (!document) return;
-  const source = Object.keys(document.sources ?? {})[0] ?? "PA";
-  const equipment = nextId("OU", document.equipment);
-  const circuit = nextId("MS", document.circuits);
-  plan.change(
-    {
-      ...(document.sources?.[source] ? {} : { sources: { [source]: { kind: "panel", name: "Panel A" } } }),
-      equipment: { [equipment]: { kind: "mini_split_outdoor" } },
-      circuits: { [circuit]: { source, equipment } },
-    },
-    "Add a line",
-  );
-}
-
 function Hints() {
   const keys = [
     ["← →", "along the line"],
+    ["↑ ↓", "from line to line"],
     ["Enter", "change"],
     ["Ctrl Z", "take back"],
     ["H", "history"],

@@ -4,7 +4,8 @@ import { type Line, type Part, say, saySize, stepsFor } from "../../drawing/part
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button } from "../../ui/parts";
 import { insertSegment } from "./edits";
-import { BreakerEditor, DisconnectEditor, SegmentEditor, SourceEditor, UnitEditor } from "./editors";
+import { BreakerEditor, DisconnectEditor, SegmentEditor, SourceEditor } from "./editors";
+import { UnitEditor } from "./UnitEditor";
 
 interface Props {
   line: Line;
@@ -67,11 +68,12 @@ function title(line: Line, part: Part): string {
     case "segment":
       return part.segment?.conductor ? `Why ${saySize(part.segment.conductor)}` : "Which conductor";
     case "disconnect":
+      if (line.unit?.cord_connected) return "Receptacle and plug";
       return circuit.disconnect?.rating_a != null
         ? `${say(circuit.disconnect.rating_a, "A")} disconnect`
         : "Which disconnect";
     case "unit":
-      return "What the plate says";
+      return circuit.feeds ? "What it feeds" : "What the plate says";
   }
 }
 
@@ -97,7 +99,21 @@ function StepRow({ step }: { step: Step }) {
   );
 }
 
-const UNITS: Record<string, string> = { a: "A", c: "°C", ft: "ft", kft: "Ω/kft", volts: "V" };
+const UNITS: Record<string, string> = {
+  a: "A",
+  c: "°C",
+  f: "°F",
+  v: "V",
+  ft: "ft",
+  ft2: "ft²",
+  ft3: "ft³",
+  in2: "in²",
+  kw: "kW",
+  watts: "W",
+  kft: "Ω/kft",
+  volts: "V",
+};
+const BARE = ["volts", "watts"];
 
 /** `ambient_c: 40` as "ambient 40 °C": inputs carry their unit in their name. */
 function input(name: string, figure: number | string): string {
@@ -106,17 +122,20 @@ function input(name: string, figure: number | string): string {
   const words =
     name === "ohm_per_kft"
       ? "resistance"
-      : unit && end !== "volts"
+      : unit && !BARE.includes(end)
         ? name.slice(0, -end.length - 1)
         : name === "volts"
           ? "supply"
           : name;
-  return `${words.replaceAll("_", " ")} ${figure}${unit ? ` ${unit}` : ""}`;
+  const shown = typeof figure === "number" ? Math.round(figure * 1e4) / 1e4 : figure;
+  return `${words.replaceAll("_", " ")} ${shown}${unit ? ` ${unit}` : ""}`;
 }
 
-const TITLES = { least: "least lawful", matched: "matches the device", roomy: "roomy" } as const;
+const TITLES = { least: "least lawful", matched: "recommended: matches the device", roomy: "roomy" } as const;
 
+/** The lawful ways side by side: device, conductor, what is in hand, drop, and what it takes. */
 function Alternatives({ rows, plan, readOnly }: { rows: Alternative[]; plan: PlanHandle; readOnly: boolean }) {
+  const most = Math.max(...rows.map((row) => row.metal_lb ?? 0));
   return (
     <section className="mt-5">
       <h3 className="border-t-2 border-ink pt-3 font-bold">What else would do</h3>
@@ -127,7 +146,7 @@ function Alternatives({ rows, plan, readOnly }: { rows: Alternative[]; plan: Pla
               type="button"
               disabled={readOnly || row.chosen}
               aria-pressed={row.chosen}
-              className={`h-full w-full rounded-sm border px-3 py-2 text-left ${row.chosen ? "border-copper border-b-4" : "border-faint hover:border-copper"}`}
+              className={`flex h-full w-full flex-col rounded-sm border px-3 py-2 text-left ${row.chosen ? "border-copper border-b-4" : "border-faint hover:border-copper"}`}
               onClick={() => plan.change(row.patch, `Make it ${say(row.ocpd_a, "A")}, ${saySize(row.conductor)}`)}
             >
               <b className="block">
@@ -136,7 +155,22 @@ function Alternatives({ rows, plan, readOnly }: { rows: Alternative[]; plan: Pla
               <span className="block text-sm text-soft">
                 {say(row.margin_a, "A")} in hand{row.drop_pct != null ? `, drop ${say(row.drop_pct, "%")}` : ""}
               </span>
-              <span className={`block text-sm ${row.chosen ? "font-semibold text-copper-deep" : "text-soft"}`}>
+              {row.metal_lb != null && (
+                <>
+                  <span className="mt-1 block text-sm text-soft">{row.material.map(withUnits).join("; ")}</span>
+                  <span className="mt-1 flex items-center gap-2 text-sm text-soft">
+                    <span
+                      aria-hidden
+                      className="block h-1 bg-ink"
+                      style={{ width: `${(row.metal_lb / most) * 40}%` }}
+                    />
+                    {say(row.metal_lb, "lb")} of metal
+                  </span>
+                </>
+              )}
+              <span
+                className={`mt-auto block pt-1 text-sm ${row.chosen ? "font-semibold text-copper-deep" : "text-soft"}`}
+              >
                 {row.chosen ? `chosen, ${TITLES[row.title]}` : TITLES[row.title]}
               </span>
             </button>
@@ -145,4 +179,9 @@ function Alternatives({ rows, plan, readOnly }: { rows: Alternative[]; plan: Pla
       </ul>
     </section>
   );
+}
+
+/** "12-2 NM-B with ground, 38 ft" in the chosen units. */
+function withUnits(text: string): string {
+  return text.replace(/([\d.]+) ft$/, (_, feet: string) => say(Number(feet), "ft"));
 }

@@ -1,12 +1,12 @@
 /** What can be changed on each part, as sentences whose words are the fields. */
-import type { ReactNode } from "react";
-
-import { type Line, type Part, saySize, words } from "../../drawing/parts";
+import type { SegmentResult } from "../../api/client";
+import { type Line, type Part, runIndex, saySize } from "../../drawing/parts";
 import { patchAt } from "../../plan/merge";
 import type { PlanHandle } from "../../plan/usePlan";
-import { Choice, Edit, type Entry } from "../../ui/Edit";
+import { Edit } from "../../ui/Edit";
 import { Button } from "../../ui/parts";
 import { insertSegment, parseSpaces } from "./edits";
+import { fields, options, Sentence, yesNo } from "./fields";
 
 interface Props {
   line: Line;
@@ -15,62 +15,37 @@ interface Props {
   readOnly: boolean;
 }
 
-type Option = { value: string | number | boolean; label: string };
-
-/** Fields of one element of the plan, by the name of the field in the document. */
-function fields(plan: PlanHandle, base: string, readOnly: boolean) {
-  const common = (name: string, label: string) => {
-    const path = `${base}/${name}`;
-    return {
-      label,
-      path,
-      error: plan.errors[path],
-      readOnly,
-      onCommit: (value: unknown, entry?: Entry) => plan.set(path, value, label, entry),
-      onForget: () => plan.forget(path),
-    };
-  };
-  return {
-    number: (name: string, label: string, value: number | null | undefined, unit?: string, empty?: string) => (
-      <Edit {...common(name, label)} value={value} unit={unit} empty={empty} />
-    ),
-    text: (name: string, label: string, value: string | null | undefined, unit?: string, empty?: string) => (
-      <Edit {...common(name, label)} kind="text" value={value} unit={unit} empty={empty} />
-    ),
-    choice: (
-      name: string,
-      label: string,
-      value: Option["value"] | null | undefined,
-      options: readonly Option[],
-      empty?: string,
-    ) => <Choice {...common(name, label)} value={value} options={options} empty={empty} />,
-  };
-}
-
-function options(...values: (string | number)[]): Option[] {
-  return values.map((value) => ({ value, label: words(String(value)) }));
-}
-
-const yesNo = (yes: string, no: string): Option[] => [
-  { value: true, label: yes },
-  { value: false, label: no },
-];
-
-/** A sentence whose underlined words can be changed; dashed where something is not known. */
-function Sentence({ children }: { children: ReactNode }) {
-  return <p className="leading-9 text-soft max-md:leading-[3rem]">{children}</p>;
-}
-
 export function SourceEditor({ line, part, plan, readOnly }: Props) {
   const source = line.source;
   const f = fields(plan, part.path, readOnly);
   const site = fields(plan, "site", readOnly);
   const found = plan.document?.site;
-  if (!source) return <p>This line has no source. Bring one in with a plan file, or begin a new line.</p>;
+  const own = fields(plan, `circuits/${line.circuitId}`, readOnly);
+  const sources = Object.entries(plan.document?.sources ?? {}).map(([value, entry]) => ({
+    value,
+    label: entry.name ?? value,
+  }));
+  if (!source)
+    return (
+      <Sentence>
+        This line has no source yet. It begins at{" "}
+        {own.choice(
+          "source",
+          "Source of this line",
+          null,
+          sources,
+          sources.length ? "choose one" : "no panel drawn yet",
+        )}
+        .
+      </Sentence>
+    );
   return (
     <>
       <Sentence>
-        {f.text("name", "Panel name", source.name)} gives this line{" "}
+        This line begins at {own.choice("source", "Source of this line", line.circuit.source, sources)}, a{" "}
+        {f.choice("kind", "Kind of source", source.kind, options("panel", "subpanel", "receptacle", "pedestal"))} called{" "}
+        {f.text("name", "Panel name", source.name)} at{" "}
+        {f.text("place", "Panel place", source.place, undefined, "where?")}. It gives{" "}
         {f.number("volts", "Supply volts", source.volts, "V", "volts?")},{" "}
         {f.choice(
           "phase",
@@ -83,8 +58,11 @@ export function SourceEditor({ line, part, plan, readOnly }: Props) {
           "phases?",
         )}
         , {f.number("volts_to_ground", "Volts to ground", source.volts_to_ground, "V", "volts?")} to ground. Its bus
-        carries {f.number("bus_a", "Bus rating", source.bus_a, "A", "amps?")}; it has{" "}
-        {f.number("spaces", "Numbered spaces", source.spaces, undefined, "how many?")} spaces.
+        carries {f.number("bus_a", "Bus rating", source.bus_a, "A", "amps?")}, its main is{" "}
+        {f.number("main_a", "Main breaker", source.main_a, "A", "not known")}; it has{" "}
+        {f.number("spaces", "Numbered spaces", source.spaces, undefined, "how many?")} spaces. Its measured peak is{" "}
+        {f.number("measured_peak_a", "Measured peak", source.measured_peak_a, "A", "not measured")} over{" "}
+        {f.number("measured_days", "Days of measurement", source.measured_days, "days", "how many days?")}.
       </Sentence>
       <h3 className="mt-5 border-t-2 border-ink pt-3 font-bold">Site</h3>
       <Sentence>
@@ -106,7 +84,10 @@ export function SourceEditor({ line, part, plan, readOnly }: Props) {
 export function BreakerEditor({ line, part, plan, readOnly }: Props) {
   const ocpd = line.circuit.ocpd;
   const f = fields(plan, part.path, readOnly);
+  const own = fields(plan, `circuits/${line.circuitId}`, readOnly);
   const path = `${part.path}/spaces`;
+  const source = line.source;
+  const compressor = Boolean(line.unit?.nameplate?.compressors?.length) && line.unit?.nameplate?.max_ocpd_a == null;
   return (
     <Sentence>
       {f.number("rating_a", "Breaker or fuse rating", ocpd?.rating_a, "A")}{" "}
@@ -124,7 +105,29 @@ export function BreakerEditor({ line, part, plan, readOnly }: Props) {
           plan.set(path, spaces, "Spaces", { typed, doubtful: typeof spaces === "string" });
         }}
       />
+      {source && source.volts_to_ground !== source.volts && (
+        <>
+          , on{" "}
+          {own.choice(
+            "poles",
+            "Poles",
+            line.circuit.poles,
+            [1, 2, ...(source.phase === 3 ? [3] : [])].map((value) => ({
+              value,
+              label: ["one pole", "two poles", "three poles"][value - 1] ?? "",
+            })),
+            source.phase === 3 ? "three poles" : "two poles",
+          )}
+        </>
+      )}
       .
+      {compressor && (
+        <>
+          {" "}
+          Up to 225 % because{" "}
+          {f.text("reason", "Reason for a larger device", ocpd?.reason, undefined, "no reason recorded")}.
+        </>
+      )}
     </Sentence>
   );
 }
@@ -153,12 +156,20 @@ const SIZES = [
   label: saySize(value),
 }));
 
+const TRADE = ["1/2", "3/4", "1", "1-1/4", "1-1/2", "2", "2-1/2", "3", "3-1/2", "4"];
+
+/** What stands where no trade size is chosen: the least that will do. */
+function fillWords(found: SegmentResult | undefined): string {
+  return found?.raceway_size ? `at least ${found.raceway_size}` : "not known";
+}
+
 export function SegmentEditor({ line, part, plan, readOnly }: Props) {
   const { segment, segmentId } = part;
   const { circuit, circuitId, result } = line;
   const f = fields(plan, part.path, readOnly);
   const own = fields(plan, `circuits/${circuitId}`, readOnly);
   if (!segment || !segmentId) return null;
+  const found = result?.segments[runIndex(line, part)];
   const least = result?.proposed_egc ? `at least ${saySize(result.proposed_egc)}` : "by the rule";
   return (
     <>
@@ -181,10 +192,18 @@ export function SegmentEditor({ line, part, plan, readOnly }: Props) {
           "method",
           "Wiring method",
           segment.method,
-          options("NM-B", "UF-B", "MC", "SER", "THWN-2", "XHHW-2"),
+          options("NM-B", "UF-B", "MC", "SER", "THWN-2", "XHHW-2", "cord"),
           "method not known",
         )}{" "}
         in {f.choice("raceway", "Raceway", segment.raceway, options("EMT", "PVC", "LFNC", "LFMC", "FMC"), "no raceway")}
+        {segment.raceway && (
+          <>
+            {" "}
+            of trade size{" "}
+            {f.choice("raceway_size", "Raceway trade size", segment.raceway_size, options(...TRADE), fillWords(found))},
+            shared as {f.text("raceway_id", "Shared raceway", segment.raceway_id, undefined, "not shared")}
+          </>
+        )}
         . {f.number("length_ft", "Length", segment.length_ft, "ft")} one way,{" "}
         {f.choice(
           "place",
@@ -252,6 +271,21 @@ export function SegmentEditor({ line, part, plan, readOnly }: Props) {
 export function DisconnectEditor({ line, part, plan, readOnly }: Props) {
   const disconnect = line.circuit.disconnect;
   const f = fields(plan, part.path, readOnly);
+  const own = fields(plan, `circuits/${line.circuitId}`, readOnly);
+  if (line.unit?.cord_connected)
+    return (
+      <Sentence>
+        {own.number("receptacle_a", "Receptacle rating", line.circuit.receptacle_a, "A")} receptacle; the branch{" "}
+        {own.choice(
+          "other_outlets",
+          "Other outlets on the branch",
+          line.circuit.other_outlets,
+          yesNo("also serves other outlets", "serves this plug alone"),
+          "serves what else?",
+        )}
+        . The plug, within reach, is the disconnect.
+      </Sentence>
+    );
   return (
     <>
       <Sentence>
@@ -276,84 +310,6 @@ export function DisconnectEditor({ line, part, plan, readOnly }: Props) {
       {disconnect?.type === "nonfused" && (
         <p className="mt-2 text-sm text-soft">It opens the line and protects nothing: the device in the panel must.</p>
       )}
-    </>
-  );
-}
-
-const KINDS = options(
-  "mini_split_outdoor",
-  "condensing_unit",
-  "heat_pump_outdoor",
-  "packaged_rooftop",
-  "packaged_heat_pump",
-);
-
-function PlateRow({ name, children }: { name: string; children: ReactNode }) {
-  return (
-    <div className="flex items-baseline justify-between gap-x-4 border-t border-faint py-1 first-of-type:border-0">
-      <span className="text-sm text-soft">{name}</span>
-      <span className="inline-flex flex-wrap items-baseline justify-end gap-1 text-lg">{children}</span>
-    </div>
-  );
-}
-
-export function UnitEditor({ line, part, plan, readOnly }: Props) {
-  const { unit, circuit, circuitId } = line;
-  const plate = unit?.nameplate;
-  const f = fields(plan, `${part.path}/nameplate`, readOnly);
-  const u = fields(plan, part.path, readOnly);
-  const own = fields(plan, `circuits/${circuitId}`, readOnly);
-  if (!unit) return <p>This line has no unit yet.</p>;
-  return (
-    <>
-      {/* The plate as it is riveted to the unit. */}
-      <div className="relative rounded-md border-2 border-ink bg-paper px-5 py-3">
-        {["left-1.5 top-1.5", "right-1.5 top-1.5", "left-1.5 bottom-1.5", "right-1.5 bottom-1.5"].map((corner) => (
-          <span key={corner} aria-hidden className={`absolute size-1.5 rounded-full bg-faint ${corner}`} />
-        ))}
-        <PlateRow name="Volts, phases">
-          {f.text("volts", "Plate volts", plate?.volts, "V")}{" "}
-          {f.choice("phase", "Plate phases", plate?.phase, [
-            { value: 1, label: "1 phase" },
-            { value: 3, label: "3 phases" },
-          ])}
-        </PlateRow>
-        <PlateRow name="Minimum circuit ampacity">
-          {f.number("mca_a", "Minimum circuit ampacity (MCA)", plate?.mca_a, "A")}
-        </PlateRow>
-        <PlateRow name="Maximum fuse or breaker">
-          {f.number("max_ocpd_a", "Maximum fuse or breaker", plate?.max_ocpd_a, "A")}
-        </PlateRow>
-        <PlateRow name="The maximum names">
-          {f.choice("max_ocpd_type", "The maximum is for", plate?.max_ocpd_type, [
-            { value: "fuse_or_breaker", label: "fuse or breaker" },
-            { value: "fuse", label: "fuse only" },
-            { value: "breaker", label: "breaker only" },
-          ])}
-        </PlateRow>
-        <PlateRow name="Minimum fuse or breaker">
-          {f.number("min_ocpd_a", "Minimum fuse or breaker", plate?.min_ocpd_a, "A")}
-        </PlateRow>
-        <PlateRow name="Range, if marked">
-          {f.number("volts_min", "Lowest volts", plate?.volts_min, undefined, "lowest")}
-          <span className="text-soft">to</span>
-          {f.number("volts_max", "Highest volts", plate?.volts_max, "V", "highest")}
-        </PlateRow>
-      </div>
-      <div className="mt-3">
-        <Sentence>
-          {u.text("name", "Unit name", unit.name)}, {u.choice("kind", "Kind of unit", unit.kind, KINDS)}, at{" "}
-          {u.text("place", "Unit place", unit.place)}. A receptacle for service{" "}
-          {own.number(
-            "receptacle_distance_ft",
-            "Distance to the service receptacle",
-            circuit.receptacle_distance_ft,
-            "ft",
-          )}{" "}
-          away. Ground-fault protection{" "}
-          {own.choice("gfci", "Ground-fault protection", circuit.gfci, yesNo("planned", "not planned"), "not decided")}.
-        </Sentence>
-      </div>
     </>
   );
 }

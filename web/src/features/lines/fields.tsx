@@ -1,0 +1,52 @@
+/** Fields of one element of the plan, bound to where they stand in the document. */
+import type { ReactNode } from "react";
+
+import { words } from "../../drawing/parts";
+import type { PlanHandle } from "../../plan/usePlan";
+import { Choice, Edit, type Entry } from "../../ui/Edit";
+
+export type Option = { value: string | number | boolean; label: string };
+
+/** Fields of one element of the plan, by the name of the field in the document. */
+export function fields(plan: PlanHandle, base: string, readOnly: boolean) {
+  const common = (name: string, label: string) => {
+    const path = `${base}/${name}`;
+    return {
+      label,
+      path,
+      error: plan.errors[path],
+      readOnly,
+      onCommit: (value: unknown, entry?: Entry) => plan.set(path, value, label, entry),
+      onForget: () => plan.forget(path),
+    };
+  };
+  return {
+    number: (name: string, label: string, value: number | null | undefined, unit?: string, empty?: string) => (
+      <Edit {...common(name, label)} value={value} unit={unit} empty={empty} />
+    ),
+    text: (name: string, label: string, value: string | null | undefined, unit?: string, empty?: string) => (
+      <Edit {...common(name, label)} kind="text" value={value} unit={unit} empty={empty} />
+    ),
+    choice: (
+      name: string,
+      label: string,
+      value: Option["value"] | null | undefined,
+      options: readonly Option[],
+      empty?: string,
+    ) => <Choice {...common(name, label)} value={value} options={options} empty={empty} />,
+  };
+}
+
+export function options(...values: (string | number)[]): Option[] {
+  return values.map((value) => ({ value, label: words(String(value)) }));
+}
+
+export const yesNo = (yes: string, no: string): Option[] => [
+  { value: true, label: yes },
+  { value: false, label: no },
+];
+
+/** A sentence whose underlined words can be changed; dashed where something is not known. */
+export function Sentence({ children }: { children: ReactNode }) {
+  return <p className="leading-9 text-soft max-md:leading-[3rem]">{children}</p>;
+}
