@@ -56,6 +56,8 @@ class CircuitResult(Frozen):
     the largest compressor starts and everything else runs. `sort` is how a feeder counts the load.
     """
 
+    supply_v: float | None
+    supply_phase: int | None
     sort: Literal["motor", "continuous", "other"]
     running_a: float | None
     min_ampacity_a: float | None

@@ -73,6 +73,8 @@ def size(spec: Spec, address: Address | None = None) -> CircuitResult:
     load, devices, choice, book = worked.load, worked.devices, worked.choice, worked.book
     remarks = [Remark(r.code, r.about, r.message, r.fix_label, r.edits, book.cite(r.cited)) for r in _remarks(worked)]
     return CircuitResult(
+        supply_v=spec.supply.volts,
+        supply_phase=spec.supply.phase,
         sort=load.sort,
         running_a=tidy(load.running_a),
         min_ampacity_a=tidy(load.min_ampacity_a),

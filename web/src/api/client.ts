@@ -8,7 +8,8 @@ export type PlanOut = Schemas["PlanOut"];
 type Answered = PlanOut["document"];
 export type Segment = Answered["circuits"][string]["run"][string];
 export type Unit = Answered["equipment"][string];
-export type Source = Answered["sources"][string];
+type AnsweredSource = Answered["sources"][string];
+export type Source = Omit<AnsweredSource, "existing"> & { existing?: AnsweredSource["existing"] };
 /** The groups that the server always fills in may still be absent in a change that it has not answered yet. */
 export type Circuit = Omit<Answered["circuits"][string], "run"> & { run?: Record<string, Segment> };
 export type Question = Answered["questions"][string];

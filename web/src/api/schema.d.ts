@@ -881,6 +881,10 @@ export interface components {
          *     the largest compressor starts and everything else runs. `sort` is how a feeder counts the load.
          */
         CircuitResult: {
+            /** Supply V */
+            supply_v: number | null;
+            /** Supply Phase */
+            supply_phase: number | null;
             /**
              * Sort
              * @enum {string}

@@ -4,6 +4,9 @@ import { Navigate, Route, Routes } from "react-router";
 
 import { api, data, setToken } from "../api/client";
 import { Board } from "../features/board/Board";
+import { Catalogue } from "../features/catalogue/Catalogue";
+import { Rulebook } from "../features/rules/Rulebook";
+import { QuickSize } from "../features/size/QuickSize";
 import { Message } from "../ui/parts";
 import { Install } from "./Install";
 import { SignIn } from "./SignIn";
@@ -30,6 +33,9 @@ export function App() {
   return (
     <Routes>
       <Route path="/" element={<Board person={person} />} />
+      <Route path="/size" element={<QuickSize person={person} />} />
+      <Route path="/catalogue" element={<Catalogue person={person} />} />
+      <Route path="/rulebook" element={<Rulebook />} />
       <Route path="/installs/:id" element={<Navigate to="lines" replace />} />
       <Route path="/installs/:id/:station" element={<Install person={person} />} />
       <Route

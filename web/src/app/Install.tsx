@@ -5,12 +5,18 @@ import { Link, useNavigate, useParams } from "react-router";
 import { type Person, Refusal } from "../api/client";
 import { Handover } from "../features/handover/Handover";
 import { Lines } from "../features/lines/Lines";
+import { Panels } from "../features/panels/Panels";
+import { Rules } from "../features/rules/Rules";
 import { StartUp } from "../features/startup/StartUp";
+import { Suit } from "../features/suit/Suit";
 import { type PlanHandle, usePlan } from "../plan/usePlan";
 import { Message } from "../ui/parts";
+import { useMetric } from "../ui/units";
 import { Banners } from "./Banners";
 import { Shortcuts } from "./Shortcuts";
 import { STATIONS, Stations } from "./Stations";
+import { UnitsSwitch } from "./UnitsSwitch";
+import { VIEWS, Views } from "./Views";
 import { Wordmark } from "./Wordmark";
 
 export function Install({ person }: { person: Person }) {
@@ -20,6 +26,7 @@ export function Install({ person }: { person: Person }) {
 
 function Opened({ id, station, person }: { id: string; station: string; person: Person }) {
   const plan = usePlan(id, person.username);
+  useMetric();
   const [sheet, setSheet] = useState(false);
   const [history, setHistory] = useState(false);
   useKeys(
@@ -52,6 +59,8 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
   const held = trouble !== null || conflict !== null;
   const saved = held ? "not saved yet" : waiting.length ? "saving …" : `saved ${clock(install.changed_at)}`;
   const readOnly = person.role !== "lead";
+  const view = VIEWS.find((entry) => entry.id === station);
+  const known = view !== undefined || STATIONS.some((entry) => entry.id === station);
   return (
     <div className={`flex min-h-screen flex-col ${station === "lines" ? "lg:h-screen" : ""}`}>
       <header className="flex flex-wrap items-center gap-x-4 gap-y-1 px-5 pt-3 pb-3 md:px-7">
@@ -74,13 +83,18 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
             {saved} · {person.name}
           </span>
         </p>
+        <UnitsSwitch />
       </header>
-      <Stations install={install} current={station} />
+      <Stations install={install} current={view ? "lines" : station} />
+      {view && <Views install={id} current={station} />}
       <Banners plan={plan} />
       {station === "lines" && <Lines plan={plan} readOnly={readOnly} history={history} onHistory={setHistory} />}
       {station === "start-up" && <StartUp plan={plan} id={id} canRecord={person.role !== "reader"} />}
       {station === "handover" && <Handover plan={plan} id={id} person={person} />}
-      {!STATIONS.some((entry) => entry.id === station) && (
+      {station === "panels" && <Panels plan={plan} readOnly={readOnly} />}
+      {station === "suit" && <Suit plan={plan} readOnly={readOnly} />}
+      {station === "rules" && <Rules plan={plan} readOnly={readOnly} />}
+      {!known && (
         <Message title="There is no such station">
           <Link className="underline" to={`/installs/${id}/lines`}>
             To the lines
@@ -111,7 +125,7 @@ function useKeys(id: string, plan: PlanHandle, onSheet: () => void, onHistory: (
         return;
       }
       if (field || event.ctrlKey || event.metaKey || event.altKey) return;
-      const station = STATIONS[Number(event.key) - 1];
+      const station = STATIONS[Number(event.key) - 1] ?? VIEWS.find((view) => view.key === event.key);
       if (event.key === "?") onSheet();
       else if (event.key === "h") onHistory();
       else if (event.key === "b") void navigate("/");

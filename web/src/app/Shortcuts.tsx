@@ -12,6 +12,7 @@ const KEYS: [string, string][] = [
   ["Ctrl Shift Z", "bring back"],
   ["H", "history: who changed what and when"],
   ["1 2 3", "Lines, Start-up, Handover"],
+  ["L P S R", "lines, panels, does it suit, rules"],
   ["B", "board of installs"],
   ["?", "this sheet"],
 ];

@@ -3,7 +3,7 @@ import { font, ink } from "./ink";
 import { weight } from "./layout";
 import { captionOf, gravest, type Line, type Part, runIndex, say, saySize } from "./parts";
 
-export const COMPACT_HEIGHT = 58;
+export const COMPACT_HEIGHT = 62;
 const AXIS = 20;
 const BREAKER_X = 26;
 const END = 168;
@@ -229,7 +229,7 @@ function End({ line, unit, x, width, live }: { line: Line; unit: Part; x: number
         {sub}
       </text>
       {drop != null && (
-        <text x={x + width - 1} y={AXIS + 34} fontSize={12} fontStretch="88%" fill={ink.soft} textAnchor="end">
+        <text x={x + width - 1} y={AXIS + 38} fontSize={12} fontStretch="88%" fill={ink.soft} textAnchor="end">
           {`${say(drop, "%")} drop`}
         </text>
       )}
@@ -249,7 +249,7 @@ function Small({ x, children, bold, second, colour }: SmallProps) {
   return (
     <text
       x={x}
-      y={second ? AXIS + 34 : AXIS + 20}
+      y={second ? AXIS + 38 : AXIS + 24}
       fontSize={12.5}
       fontWeight={bold ? 650 : 400}
       fontStretch="88%"

@@ -153,10 +153,9 @@ export function captionOf(line: Line, part: Part): Caption {
   const { circuit, source, unit, result } = line;
   switch (part.kind) {
     case "source": {
-      const supply = [
-        source?.volts ? say(source.volts, "V") : "volts not known",
-        source?.phase ? `${source.phase} phase` : "",
-      ];
+      const volts = result?.supply_v ?? source?.volts;
+      const phase = result?.supply_phase ?? source?.phase;
+      const supply = [volts ? say(volts, "V") : "volts not known", phase ? `${phase} phase` : ""];
       return { top: "", main: source?.name ?? "No source yet", sub: supply.filter(Boolean).join(", ") };
     }
     case "ocpd": {
@@ -165,7 +164,7 @@ export function captionOf(line: Line, part: Part): Caption {
         top: "",
         main: circuit.ocpd?.rating_a == null ? "rating?" : say(circuit.ocpd.rating_a, "A"),
         sub: spaces?.length
-          ? `${spaces.length > 1 ? "spaces" : "space"} ${spaces.join(", ")}`
+          ? `${["space ", "spaces ", ""][spaces.length - 1] ?? ""}${spaces.join(", ")}`
           : (source?.spaces ?? 0) || source?.kind === "panel"
             ? "no spaces yet"
             : "",

@@ -14,6 +14,7 @@ import {
   post,
 } from "../../api/client";
 import { reached, STATIONS } from "../../app/Stations";
+import { Places } from "../../app/Page";
 import { Wordmark } from "../../app/Wordmark";
 import { Button, Mark, Message } from "../../ui/parts";
 
@@ -36,6 +37,7 @@ export function Board({ person }: { person: Person }) {
     <div className="mx-auto max-w-6xl px-5 pb-16 md:px-7">
       <header className="flex flex-wrap items-center gap-x-4 pt-3">
         <Wordmark />
+        <Places />
         <p className="ml-auto text-soft">
           {person.company} · {person.name}
         </p>

@@ -22,18 +22,20 @@ interface Props {
   readOnly: boolean;
   history: boolean;
   onHistory: (shown: boolean) => void;
+  /** One line that stands alone: no other is added to it. */
+  single?: boolean;
 }
 
 /** Up to this many lines all are drawn large; beyond it only the one at hand. */
 const ALL_LARGE = 2;
 
-export function Lines({ plan, readOnly, history, onHistory }: Props) {
+export function Lines({ plan, readOnly, history, onHistory, single }: Props) {
   const groups = groupsOf(plan);
   const lines = groups.flatMap((group) => group.lines);
   const many = lines.length > ALL_LARGE;
   const [selection, setSelection] = useState<Selection | null>(null);
   const current = lines.find((line) => line.circuitId === selection?.circuit) ?? lines.find(stopped) ?? lines[0];
-  const wanted = selection?.part ?? firstPart(current);
+  const wanted = selection?.part ?? (single ? "unit" : firstPart(current));
   const part =
     current?.parts.find((entry) => entry.id === wanted) ?? current?.parts.find((entry) => entry.kind === "unit");
 
@@ -115,7 +117,7 @@ export function Lines({ plan, readOnly, history, onHistory }: Props) {
             </p>
           </div>
         )}
-        {!readOnly && plan.document && (
+        {!readOnly && !single && plan.document && (
           <div className="px-5 py-4 md:px-7">
             <NewLine plan={plan} first={lines.length === 0} onDrawn={(circuit) => select(circuit, "unit", true)} />
           </div>

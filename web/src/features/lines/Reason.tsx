@@ -1,8 +1,9 @@
 /** The reason beside the line: what the part is, why its value is what it is, and what else would do. */
-import type { Alternative, Step } from "../../api/client";
+import type { Alternative } from "../../api/client";
 import { type Line, type Part, say, saySize, stepsFor } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button } from "../../ui/parts";
+import { Steps } from "../../ui/Steps";
 import { insertSegment } from "./edits";
 import { BreakerEditor, DisconnectEditor, SegmentEditor, SourceEditor } from "./editors";
 import { UnitEditor } from "./UnitEditor";
@@ -43,11 +44,7 @@ export function Reason({ line, part, plan, readOnly }: Props) {
       {steps.length > 0 && (
         <section className="mt-5" aria-label="Why">
           <h3 className="border-t-2 border-ink pt-3 font-bold">Why</h3>
-          <ol>
-            {steps.map((step, index) => (
-              <StepRow key={index} step={step} />
-            ))}
-          </ol>
+          <Steps rows={steps} />
         </section>
       )}
       {alternatives.length > 0 && <Alternatives rows={alternatives} plan={plan} readOnly={readOnly} />}
@@ -75,60 +72,6 @@ function title(line: Line, part: Part): string {
     case "unit":
       return circuit.feeds ? "What it feeds" : "What the plate says";
   }
-}
-
-function StepRow({ step }: { step: Step }) {
-  const value =
-    typeof step.value === "number" ? say(step.value, step.unit, 2) : [step.value, step.unit].filter(Boolean).join(" ");
-  const inputs = Object.entries(step.inputs).filter(([, figure]) => figure != null);
-  return (
-    <li className="border-t border-rule py-2 first:border-0">
-      <p className="flex items-baseline justify-between gap-4">
-        <span>{step.what}</span>
-        <b className="text-right whitespace-nowrap">{value}</b>
-      </p>
-      <p className="text-sm text-soft">
-        {step.formula}: <span className="whitespace-nowrap">{step.article}</span>
-      </p>
-      {inputs.length > 1 && (
-        <p className="text-sm text-soft">
-          {inputs.map(([name, figure]) => input(name, figure as number | string)).join(", ")}
-        </p>
-      )}
-    </li>
-  );
-}
-
-const UNITS: Record<string, string> = {
-  a: "A",
-  c: "°C",
-  f: "°F",
-  v: "V",
-  ft: "ft",
-  ft2: "ft²",
-  ft3: "ft³",
-  in2: "in²",
-  kw: "kW",
-  watts: "W",
-  kft: "Ω/kft",
-  volts: "V",
-};
-const BARE = ["volts", "watts"];
-
-/** `ambient_c: 40` as "ambient 40 °C": inputs carry their unit in their name. */
-function input(name: string, figure: number | string): string {
-  const end = name.split("_").at(-1) ?? "";
-  const unit = UNITS[end];
-  const words =
-    name === "ohm_per_kft"
-      ? "resistance"
-      : unit && !BARE.includes(end)
-        ? name.slice(0, -end.length - 1)
-        : name === "volts"
-          ? "supply"
-          : name;
-  const shown = typeof figure === "number" ? Math.round(figure * 1e4) / 1e4 : figure;
-  return `${words.replaceAll("_", " ")} ${shown}${unit ? ` ${unit}` : ""}`;
 }
 
 const TITLES = { least: "least lawful", matched: "recommended: matches the device", roomy: "roomy" } as const;

@@ -39,6 +39,7 @@ export function SourceEditor({ line, part, plan, readOnly }: Props) {
         .
       </Sentence>
     );
+  const boxed = source.kind === "panel" || source.kind === "subpanel";
   return (
     <>
       <Sentence>
@@ -57,12 +58,16 @@ export function SourceEditor({ line, part, plan, readOnly }: Props) {
           ],
           "phases?",
         )}
-        , {f.number("volts_to_ground", "Volts to ground", source.volts_to_ground, "V", "volts?")} to ground. Its bus
-        carries {f.number("bus_a", "Bus rating", source.bus_a, "A", "amps?")}, its main is{" "}
-        {f.number("main_a", "Main breaker", source.main_a, "A", "not known")}; it has{" "}
-        {f.number("spaces", "Numbered spaces", source.spaces, undefined, "how many?")} spaces. Its measured peak is{" "}
-        {f.number("measured_peak_a", "Measured peak", source.measured_peak_a, "A", "not measured")} over{" "}
-        {f.number("measured_days", "Days of measurement", source.measured_days, "days", "how many days?")}.
+        , {f.number("volts_to_ground", "Volts to ground", source.volts_to_ground, "V", "volts?")} to ground.{" "}
+        {boxed ? (
+          <>
+            Its bus carries {f.number("bus_a", "Bus rating", source.bus_a, "A", "amps?")}; it has{" "}
+            {f.number("spaces", "Numbered spaces", source.spaces, undefined, "how many?")} spaces. Main and demand stand
+            under Panels.
+          </>
+        ) : (
+          <>It is rated {f.number("bus_a", "Rating of the source", source.bus_a, "A", "amps?")}.</>
+        )}
       </Sentence>
       <h3 className="mt-5 border-t-2 border-ink pt-3 font-bold">Site</h3>
       <Sentence>

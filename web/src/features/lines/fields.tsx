@@ -10,7 +10,7 @@ export type Option = { value: string | number | boolean; label: string };
 /** Fields of one element of the plan, by the name of the field in the document. */
 export function fields(plan: PlanHandle, base: string, readOnly: boolean) {
   const common = (name: string, label: string) => {
-    const path = `${base}/${name}`;
+    const path = base ? `${base}/${name}` : name;
     return {
       label,
       path,

@@ -1,0 +1,58 @@
+/** A screen outside any install: the mark, where one can go, and a heading. */
+import { type ReactNode, useEffect } from "react";
+import { Link, useLocation } from "react-router";
+
+import { UnitsSwitch } from "./UnitsSwitch";
+import { Wordmark } from "./Wordmark";
+
+const PLACES = [
+  { to: "/", name: "Installs" },
+  { to: "/size", name: "Quick size" },
+  { to: "/catalogue", name: "Catalogue" },
+  { to: "/rulebook", name: "Rulebook" },
+] as const;
+
+export function Places() {
+  const { pathname } = useLocation();
+  return (
+    <nav aria-label="Places" className="flex flex-wrap gap-x-6">
+      {PLACES.map(({ to, name }) => (
+        <Link
+          key={to}
+          to={to}
+          aria-current={pathname === to ? "page" : undefined}
+          className={`flex min-h-11 items-center ${pathname === to ? "font-bold" : "text-soft hover:text-ink"}`}
+        >
+          {name}
+        </Link>
+      ))}
+    </nav>
+  );
+}
+
+export function Page({ title, children, wide }: { title: string; children: ReactNode; wide?: boolean }) {
+  useEffect(() => {
+    document.title = `${title} · Leitung`;
+  }, [title]);
+  return (
+    <div className={wide ? "flex min-h-screen flex-col" : "mx-auto max-w-6xl px-5 pb-16 md:px-7"}>
+      <header className={`flex flex-wrap items-center gap-x-6 pt-3 ${wide ? "px-5 md:px-7" : ""}`}>
+        <Link to="/" aria-label="Leitung: all installs" className="flex min-h-11 items-center">
+          <Wordmark />
+        </Link>
+        <Places />
+        <span className="ml-auto">
+          <UnitsSwitch />
+        </span>
+      </header>
+      {wide ? (
+        children
+      ) : (
+        <main>
+          <h1 className="mt-6 text-3xl font-bold">{title}</h1>
+          {children}
+        </main>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,64 @@
+/** The code tables as data, each with its article, edition and range. */
+import { useState } from "react";
+
+import type { TableOut } from "../../api/client";
+
+export function Tables({ tables }: { tables: readonly TableOut[] }) {
+  const [open, setOpen] = useState<string | null>(null);
+  return (
+    <ul>
+      {tables.map((table) => (
+        <li key={table.id} className="border-t border-rule">
+          <button
+            type="button"
+            aria-expanded={open === table.id}
+            className="grid min-h-11 w-full gap-x-6 py-2 text-left hover:bg-sheet md:grid-cols-[11rem_1fr]"
+            onClick={() => setOpen(open === table.id ? null : table.id)}
+          >
+            <b>{table.table}</b>
+            <span className="text-soft">{table.title}</span>
+          </button>
+          {open === table.id && <Shown table={table} />}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Shown({ table }: { table: TableOut }) {
+  const doubt = table.columns.indexOf("uncertain");
+  const columns = table.columns.map((name, index) => ({ name, index })).filter(({ name }) => name !== "uncertain");
+  const doubtful = table.rows.some((row) => row[doubt]);
+  return (
+    <div className="overflow-x-auto pb-5 md:pl-44">
+      <p className="text-sm text-soft">
+        {table.edition}. {table.range}.
+        {doubtful && " Rows marked ? are not certain: look them up before you rely on them."}
+      </p>
+      <table className="mt-2 text-left">
+        <thead className="text-sm text-soft">
+          <tr>
+            {columns.map(({ name }) => (
+              <th key={name} className="pr-6 font-normal">
+                {name.replaceAll("_", " ")}
+              </th>
+            ))}
+            {doubtful && <th />}
+          </tr>
+        </thead>
+        <tbody>
+          {table.rows.map((row, index) => (
+            <tr key={index} className="border-t border-rule">
+              {columns.map(({ name, index: column }) => (
+                <td key={name} className="pr-6 whitespace-nowrap">
+                  {row[column]}
+                </td>
+              ))}
+              {doubtful && <td className="font-bold text-warning">{row[doubt]}</td>}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}

@@ -1,0 +1,36 @@
+/** Findings as a plain list, each with the one action that clears it. */
+import type { Finding, Patch } from "../api/client";
+import type { PlanHandle } from "../plan/usePlan";
+import { Button, Mark, severityColour } from "./parts";
+
+export function Findings({ rows, plan, readOnly }: { rows: readonly Finding[]; plan: PlanHandle; readOnly: boolean }) {
+  if (rows.length === 0) return null;
+  return (
+    <ul aria-label="Findings">
+      {rows.map((finding) => (
+        <li
+          key={`${finding.code} ${finding.about} ${finding.message}`}
+          className="flex flex-wrap items-start gap-x-3 gap-y-2 border-t border-rule py-3 first:border-0"
+        >
+          <span className={`pt-0.5 ${severityColour[finding.severity]}`}>
+            <Mark severity={finding.severity} />
+          </span>
+          <span className="min-w-48 flex-1">
+            <b className={`block ${severityColour[finding.severity]}`}>{finding.message}</b>
+            <span className="text-sm text-soft">
+              {finding.severity}: {finding.article}
+            </span>
+          </span>
+          {finding.fix && !readOnly && (
+            <Button
+              kind={finding.severity === "note" ? "quiet" : "main"}
+              onClick={() => plan.change(finding.fix as Patch, finding.fix_label ?? "Fix")}
+            >
+              {finding.fix_label}
+            </Button>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
