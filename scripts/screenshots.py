@@ -69,6 +69,8 @@ def views(open_window: Callable[..., Page]) -> None:
     page.get_by_text("Install begun").wait_for()
     shoot(page, "history")
 
+    museum(open_window())
+
     page.goto("/")
     install(page, "Ticket kiosk")
     take(page, "L1 to L2 at the disconnect, V", "246.5")
@@ -77,7 +79,7 @@ def views(open_window: Callable[..., Page]) -> None:
     page.keyboard.press("3")
     page.get_by_text("Not signed yet.").wait_for()
     shoot(page, "handover")
-    paper(page)
+    paper(page, "record", page.get_by_role("link", name="Print the record").get_attribute("href") or "")
 
     phone = open_window(PHONE, "o.brisk")
     install(phone, "Ticket kiosk")
@@ -89,15 +91,41 @@ def views(open_window: Callable[..., Page]) -> None:
     shoot(phone, "readings-phone")
 
 
-def paper(page: Page) -> None:
-    """The first page of the printed record."""
-    address = page.get_by_role("link", name="Print the record").get_attribute("href") or ""
+def museum(page: Page) -> None:
+    """Many circuits: lines, a panel, does it suit, rules, the schedule; and one line without an install."""
+    install(page, "Museum plant")
+    page.get_by_role("button", name="Open line UH-1").wait_for()
+    shoot(page, "lines-many")
+    paper(page, "schedule", page.url.replace("/installs/", "/api/installs/").replace("/lines", "/schedule.pdf"))
+    page.get_by_role("link", name="Panels").click()
+    page.get_by_role("group", name="Main panel").wait_for()
+    shoot(page, "panel")
+    page.get_by_role("link", name="Does it suit").click()
+    page.get_by_role("region", name="Van bay", exact=True).wait_for()
+    shoot(page, "suit")
+    page.get_by_role("link", name="Rules").click()
+    page.get_by_role("button", name="What if it holds").nth(1).click()
+    page.get_by_text("Findings that go").wait_for()
+    shoot(page, "rules")
+    page.goto("/size")
+    enter(page, "Supply volts", "240")
+    page.get_by_label("Supply phases").first.select_option("single phase")
+    enter(page, "Volts to ground", "120")
+    enter(page, "Plate volts", "240")
+    enter(page, "Heat, watts", "5000")
+    enter(page, "Heat, rated volts", "240")
+    page.get_by_role("heading", name="Carry 26.04 A").wait_for()
+    shoot(page, "quick-size")
+
+
+def paper(page: Page, name: str, address: str) -> None:
+    """The first page of a printed sheet."""
     with tempfile.TemporaryDirectory() as folder:
-        file = Path(folder) / "record.pdf"
+        file = Path(folder) / "sheet.pdf"
         file.write_bytes(page.request.get(address).body())
-        command = ["pdftoppm", "-png", "-r", "90", "-f", "1", "-l", "1", "-singlefile", file, FOLDER / "record"]
+        command = ["pdftoppm", "-png", "-r", "90", "-f", "1", "-l", "1", "-singlefile", file, FOLDER / name]
         subprocess.run(command, check=True)
-    print("  record.png")
+    print(f"  {name}.png")
 
 
 def main() -> None:

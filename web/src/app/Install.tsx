@@ -83,7 +83,9 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
             {saved} · {person.name}
           </span>
         </p>
-        <UnitsSwitch />
+        <span className="max-md:hidden">
+          <UnitsSwitch />
+        </span>
       </header>
       <Stations install={install} current={view ? "lines" : station} />
       {view && <Views install={id} current={station} />}

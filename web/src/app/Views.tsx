@@ -1,6 +1,8 @@
 /** The views of planning, one word each: the lines, the panels that feed them, whether units suit, the rules. */
 import { Link } from "react-router";
 
+import { UnitsSwitch } from "./UnitsSwitch";
+
 export const VIEWS = [
   { id: "lines", name: "Lines", key: "l" },
   { id: "panels", name: "Panels", key: "p" },
@@ -10,7 +12,7 @@ export const VIEWS = [
 
 export function Views({ install, current }: { install: string; current: string }) {
   return (
-    <nav aria-label="Views of planning" className="flex gap-x-7 overflow-x-auto px-5 md:px-7">
+    <nav aria-label="Views of planning" className="flex gap-x-5 md:gap-x-7 overflow-x-auto px-5 md:px-7">
       {VIEWS.map((view) => {
         const here = view.id === current;
         return (
@@ -26,6 +28,9 @@ export function Views({ install, current }: { install: string; current: string }
           </Link>
         );
       })}
+      <span className="ml-auto md:hidden">
+        <UnitsSwitch />
+      </span>
     </nav>
   );
 }

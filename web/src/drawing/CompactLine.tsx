@@ -6,8 +6,12 @@ import { captionOf, gravest, type Line, type Part, runIndex, say, saySize } from
 export const COMPACT_HEIGHT = 62;
 const AXIS = 20;
 const BREAKER_X = 26;
-const END = 168;
-const OFF = 64;
+const WIDE = 520;
+
+/** Room for the unit and for the switch: less of it where the row is narrow. */
+function ends(width: number): { unit: number; off: number } {
+  return width < WIDE ? { unit: 104, off: 44 } : { unit: 168, off: 64 };
+}
 
 interface Placed {
   part: Part;
@@ -18,15 +22,16 @@ interface Placed {
 /** Where the parts stand: breaker at the spine, unit at the end, the run between them in proportion. */
 export function placeCompact(line: Line, width: number): { placed: Placed[]; end: number } {
   const inner = line.parts.filter((part) => part.kind === "segment" || part.kind === "disconnect");
-  const end = width - END;
+  const { unit, off } = ends(width);
+  const end = width - unit;
   const from = BREAKER_X + 34;
   const offs = inner.filter((part) => part.kind === "disconnect").length;
   const runs = inner.length - offs;
-  const share = (end - from - offs * OFF) / Math.max(1, runs);
+  const share = (end - from - offs * off) / Math.max(1, runs);
   let x = from;
   const placed = inner.map((part): Placed => {
     const x0 = x;
-    x += part.kind === "disconnect" ? OFF + (runs ? 0 : end - from - OFF) : share;
+    x += part.kind === "disconnect" ? off + (runs ? 0 : end - from - off) : share;
     return { part, x0, x1: x };
   });
   return { placed, end };
@@ -64,7 +69,7 @@ export function CompactLine({ line, width }: { line: Line; width: number }) {
           <Run key={part.id} line={line} part={part} x0={x0} x1={x1} stopped={stopped} />
         ),
       )}
-      {unit && <End line={line} unit={unit} x={end} width={END} live={stopped === null} />}
+      {unit && <End line={line} unit={unit} x={end} width={ends(width).unit} live={stopped === null} />}
       {stopped !== null && (
         <path
           d={`M${stopped - 8} ${AXIS - 10}l6 20M${stopped + 3} ${AXIS - 10}l6 20`}
@@ -225,10 +230,12 @@ function End({ line, unit, x, width, live }: { line: Line; unit: Part; x: number
       <text x={x + 24} y={AXIS - 1} fontSize={15} fontWeight={650} fontStretch="88%" fill={edge}>
         {main}
       </text>
-      <text x={x + 24} y={AXIS + 16} fontSize={12.5} fontStretch="88%" fill={ink.soft}>
-        {sub}
-      </text>
-      {drop != null && (
+      {width > 120 && (
+        <text x={x + 24} y={AXIS + 16} fontSize={12.5} fontStretch="88%" fill={ink.soft}>
+          {sub}
+        </text>
+      )}
+      {drop != null && width > 120 && (
         <text x={x + width - 1} y={AXIS + 38} fontSize={12} fontStretch="88%" fill={ink.soft} textAnchor="end">
           {`${say(drop, "%")} drop`}
         </text>

@@ -296,7 +296,7 @@ function RowLine({ line, onOpen, onStep }: RowProps) {
           )}
         </span>
         <span ref={box} className="block overflow-hidden">
-          {width > 0 && <CompactLine line={line} width={Math.max(width, 520)} />}
+          {width > 0 && <CompactLine line={line} width={Math.max(width, 330)} />}
         </span>
       </button>
     </section>

@@ -261,13 +261,15 @@ function BlockShape({ block, lifted, movable, onGrab, onKey }: BlockProps) {
       tabIndex={movable ? 0 : -1}
       aria-label={spoken}
       data-circuit={block.circuit ?? undefined}
-      className={`absolute flex items-center gap-2 overflow-hidden px-2 ${left ? "" : "flex-row-reverse text-right"} ${look} ${lifted ? "opacity-40" : ""}`}
+      className={`absolute flex items-center gap-x-2 overflow-hidden px-2 ${left ? "" : "flex-row-reverse text-right"} ${block.spaces.length > 1 ? (left ? "max-md:flex-col max-md:items-start max-md:justify-center" : "max-md:flex-col max-md:items-end max-md:justify-center") : ""} ${look} ${lifted ? "opacity-40" : ""}`}
       style={frame(block.spaces)}
       onPointerDown={onGrab}
       onKeyDown={onKey}
     >
       <span className="shrink-0 text-sm text-soft">{block.spaces.join(", ")}</span>
-      <span className="min-w-0 flex-1 truncate">
+      <span
+        className={`min-w-0 flex-1 truncate ${block.spaces.length > 1 ? "max-md:flex-none max-md:whitespace-normal" : ""}`}
+      >
         {block.circuit && <b>{block.circuit} </b>}
         {block.text}
       </span>
@@ -311,7 +313,9 @@ function Existing({ id, source, plan, readOnly }: { id: string; source: Source; 
         className="min-h-11 font-bold underline decoration-faint underline-offset-4 hover:decoration-copper"
         onClick={() => setOpen(!open)}
       >
-        {rows.length} {rows.length === 1 ? "circuit is" : "circuits are"} there already
+        {rows.length === 0
+          ? "Nothing is entered of what is there already"
+          : `${rows.length} ${rows.length === 1 ? "circuit is" : "circuits are"} there already`}
       </button>
       {open && (
         <ul>
