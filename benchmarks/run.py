@@ -29,9 +29,13 @@ from django.utils import timezone  # noqa: E402
 from installs import actions  # noqa: E402
 from installs.demo import PASSWORD, kiosk  # noqa: E402
 from installs.models import Install, PlanRevision  # noqa: E402
+from leitung_core.check import check_plan, forget  # noqa: E402
 from leitung_core.circuits import size_document  # noqa: E402
+from leitung_core.plan.model import read_plan  # noqa: E402
+from leitung_core.plan.patch import merge  # noqa: E402
 from playwright.sync_api import Page, sync_playwright  # noqa: E402
 
+from benchmarks import mixed  # noqa: E402
 from tests.browser.conftest import CHROMIUM  # noqa: E402
 from tests.core.documents import document  # noqa: E402
 
@@ -94,6 +98,50 @@ def bench_machine(times: int) -> None:
 def bench_sizing(times: int) -> None:
     doc = document()
     report("size one circuit, document to result", timed(lambda: size_document(doc), times, 20))
+
+
+def bench_many(few: int) -> None:
+    """A thousand mixed circuits one by one; plans of growing size whole, and with one circuit changed."""
+    documents = mixed.size_documents(few)
+    started = time.perf_counter()
+    for entry in documents:
+        size_document(entry)
+    whole = (time.perf_counter() - started) * 1000
+    print(f"{f'{few} mixed circuits one by one':<58} all {whole:8.0f} ms   each {whole / few:6.2f} ms", flush=True)
+    for count in (50, 100, 200, 400):
+        document_ = mixed.plan(count)
+
+        def cold(document_: dict[str, Any] = document_) -> None:
+            forget()
+            check_plan(read_plan(document_))
+
+        values = timed(cold, 7, 1)
+        report(f"a plan of {count} circuits, nothing known before", values, f"{p50(values) / count:.2f} ms a circuit")
+    document_ = mixed.plan(200)
+    state = {"n": 0}
+
+    def edited() -> None:
+        state["n"] += 1
+        patch = {"circuits": {"C7": {"run": {"s0": {"length_ft": 20 + state["n"]}}}}}
+        check_plan(read_plan(merge(document_, patch)))
+
+    report("a plan of 200 circuits, one of them changed", timed(edited, 60))
+
+
+def bench_large_change(http: Http, lead: User, times: int) -> None:
+    """A change to one circuit of 200, over HTTP, to the whole answer."""
+    install = str(actions.create(lead, mixed.plan(200), "mixed").install.id)
+    state = {"base": 1, "n": 0, "bytes": 0}
+
+    def change() -> None:
+        state["n"] += 1
+        patch = {"circuits": {"C7": {"run": {"s0": {"length_ft": 20 + state["n"]}}}}}
+        answer = http.call(
+            "POST", f"/api/installs/{install}/patches", {"base_revision": state["base"], "patch": patch}
+        )[0]
+        state["base"] = answer["install"]["revision"]
+
+    report("a change to one of 200 circuits, over HTTP", timed(change, times))
 
 
 class Http:
@@ -212,6 +260,7 @@ def main() -> None:
     many, few, times = (200, 20, 10) if small else (10_000, 100, 200)
     bench_machine(times)
     bench_sizing(200 if small else 2000)
+    bench_many(100 if small else 1000)
     with database():
         lead, other = User.objects.get(username="i.tarn"), User.objects.get(username="p.ember")
         fill(lead.company, lead, many)
@@ -220,6 +269,7 @@ def main() -> None:
         with server() as base:
             http = Http(base, "i.tarn")
             bench_change(http, lead, install, times)
+            bench_large_change(http, lead, max(10, times // 4))
             bench_board(Http(base, "p.ember"), http, few, many, times)
             bench_browser(base, install, times if small else 100)
 

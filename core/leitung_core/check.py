@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict
 
 from leitung_core.circuits.loads.heat import power_at
 from leitung_core.circuits.result import CircuitResult
-from leitung_core.circuits.size import size
+from leitung_core.circuits.size import least_size, size
 from leitung_core.circuits.spec import FedLoad, Spec
 from leitung_core.findings import SEVERITIES, Finding, Severity, finding, worst
 from leitung_core.panels.legs import leg_count, leg_of
@@ -17,7 +17,7 @@ from leitung_core.panels.spaces import judge_spaces, taken_spaces
 from leitung_core.plan.circuit import Shared, plan_address, spec_of, supply_of
 from leitung_core.plan.model import Plan
 from leitung_core.plan.order import lines_of, sources_in_order
-from leitung_core.plan.raceways import raceways, shared_raceways
+from leitung_core.plan.raceways import open_circuits, raceways, shared_raceways
 from leitung_core.suit import (
     Answer,
     BranchQuestion,
@@ -135,15 +135,24 @@ def _size_all(plan: Plan) -> dict[str, CircuitResult]:
     results: dict[str, CircuitResult] = {}
     shared: Shared = {}
     named = raceways(plan)
+    sizes = {key: _least_alone(plan, key) for key in open_circuits(named)}
     if named:
-        open_sizes = {key for members in named.values() for key, _, _, segment in members if segment.conductor is None}
-        alone = {key: result.conductor for key, result in _pass(plan, {}, open_sizes).items()}
-        shared = shared_raceways(plan, alone)
+        shared = shared_raceways(plan, sizes)
     found = _pass(plan, shared, plan.circuits)
+    late = {key for key in sizes if sizes[key] is None and key in found and found[key].conductor}
+    if late:
+        # A feeder's size is known only now: what shares its raceway is counted with it.
+        found = _pass(plan, shared_raceways(plan, sizes | {key: found[key].conductor for key in late}), plan.circuits)
     for circuit_id in plan.circuits:
         if circuit_id in found:
             results[circuit_id] = found[circuit_id]
     return results
+
+
+def _least_alone(plan: Plan, circuit_id: str) -> str | None:
+    """The least conductor as if nothing else were in its raceways; a feeder's is not known before what it feeds."""
+    spec = spec_of(plan, circuit_id)
+    return least_size(spec) if spec is not None else None
 
 
 def _pass(plan: Plan, shared: Shared, wanted: Iterable[str]) -> dict[str, CircuitResult]:
@@ -187,6 +196,11 @@ def fed_loads(plan: Plan, source_id: str, results: Mapping[str, CircuitResult]) 
 
 _MEMO: dict[object, CircuitResult] = {}
 _MEMO_MOST = 2000
+
+
+def forget() -> None:
+    """Let go of what is kept of earlier computations."""
+    _MEMO.clear()
 
 
 def _sized(plan: Plan, circuit_id: str, spec: Spec) -> CircuitResult:

@@ -64,6 +64,8 @@ def test_two_lines_and_the_keys_between_them(open_as: SignIn) -> None:
     install(page, "Ticket kiosk")
     page.keyboard.press("1")
     page.get_by_role("button", name="Add a line").click()
+    page.get_by_label("Unit of the new line").select_option("mini-split, outdoor unit")
+    page.get_by_role("button", name="Draw it").click()
     second = page.get_by_role("group", name="Line MS-2")
     expect(second).to_contain_text("no plate yet")
     first_breaker = page.locator('[data-line="MS-1"] [data-part="ocpd"]')

@@ -139,8 +139,9 @@ def test_another_edition_is_tried_before_it_counts(open_as: SignIn) -> None:
     expect(page.get_by_role("button", name="US electrical code 2017", pressed=True)).to_be_visible()
     expect(page.get_by_role("button", name="Revision 3")).to_be_visible()
     assert plan()["rulebook"] == "us-2017"
-    page.get_by_role("button", name="A stub of up to 6 ft").click()
-    expect(aside).to_contain_text("Findings that go")
+    page.get_by_role("button", name="The next standard rating above 175 %").click()
+    expect(aside).to_contain_text("RU-2")
+    expect(aside).to_contain_text("25 A")
     aside.get_by_role("button", name="Let it count").click()
     expect(page.get_by_label("Who said so")).to_have_value("not recorded yet: enter who said so")
     enter(page, "Who said so", "Orrinsay inspector, at the counter")
@@ -178,7 +179,9 @@ def test_a_list_of_plates_is_refused_by_line_and_kept_then_taken(open_as: SignIn
     page = open_as()
     page.get_by_role("link", name="Catalogue").click()
     page.get_by_role("button", name="Bring a list of plates").click()
-    wrong = "maker,model,kind,volts,heat_watts\nHearthlow,HX-1,unit_heater,240,4000\nHearthlow,HX-2,unit_heater,240,lots\n"
+    wrong = (
+        "maker,model,kind,volts,heat_watts\nHearthlow,HX-1,unit_heater,240,4000\nHearthlow,HX-2,unit_heater,240,lots\n"
+    )
     file = tmp_path / "plates.csv"
     file.write_text(wrong)
     page.get_by_label("List of plates as a file").set_input_files(file)

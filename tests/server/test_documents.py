@@ -81,7 +81,7 @@ def paper_text(api: Api, install: str, sheet: str, folder: Path) -> str:
                       "39.6 A", "8 AWG"]),
         ("directory", ["Outbuilding panel", "UH-1: unit heater, crate room", "40 A", "lift", "main 225 A",
                        "Bus bars stay live"]),
-        ("labels", ["MS-1", "240 V, 1 phase", "fed from Outbuilding panel, spaces 6, 8", "Lock out and prove dead"]),
+        ("labels", ["MS-1", "240 V, 1 phase", "fed from Outbuilding panel", "Lock out and prove dead"]),
     ],
 )  # fmt: skip
 def test_the_printed_package(api: Api, sheet: str, words: list[str], tmp_path: Path) -> None:

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass
 from decimal import Decimal
+from functools import cache
 from typing import Any, Literal
 
-from leitung_core.circuits.choose import Choice, drop_limit_pct, protects
-from leitung_core.circuits.conductor import run_ampacity
+from leitung_core.circuits.choose import Choice, protects
+from leitung_core.circuits.conductor import Ampacity, run_ampacity
 from leitung_core.circuits.devices import Devices
-from leitung_core.circuits.drop import drop_current, voltage_drop
+from leitung_core.circuits.drop import Drop, drop_current, voltage_drop
 from leitung_core.circuits.grounding import grounding_conductor, matching_size
 from leitung_core.circuits.loads import Load
 from leitung_core.circuits.material import material, metal_lb
@@ -25,6 +26,14 @@ Title = Literal["least", "matched", "roomy"]
 Patch = Callable[[tuple[Edit, ...]], dict[str, Any]]
 
 
+@dataclass(frozen=True)
+class _Run:
+    """What the whole run does with one size: each size is worked out once, whatever the device."""
+
+    found: list[Ampacity | None]
+    drop: Drop
+
+
 def alternatives(
     spec: Spec, load: Load, devices: Devices, choice: Choice, book: Rulebook, patch: Patch
 ) -> list[Alternative]:
@@ -32,13 +41,19 @@ def alternatives(
     needed = load.min_ampacity_a
     if needed is None or choice.least is None or choice.before_drop is None:
         return []
-    rows = []
-    for device in devices.choices_a:
-        for size, title in _sizes(device, choice, book):
-            row = _alternative(spec, load, choice, device, size, title, book, patch)
-            if row is not None:
-                rows.append(row)
-    return rows
+    current = drop_current(load, book)[0]
+
+    @cache
+    def with_size(size: str) -> _Run:
+        sizes = [size] * len(spec.run)
+        return _Run(run_ampacity(spec, sizes, needed, book), voltage_drop(spec, sizes, current, book))
+
+    rows = (
+        _alternative(spec, load, choice, device, size, title, with_size(size), book, patch)
+        for device in devices.choices_a
+        for size, title in _sizes(device, choice, book)
+    )
+    return [row for row in rows if row is not None]
 
 
 def _sizes(device: Decimal, choice: Choice, book: Rulebook) -> list[tuple[str, Title]]:
@@ -55,23 +70,24 @@ def _sizes(device: Decimal, choice: Choice, book: Rulebook) -> list[tuple[str, T
 
 
 def _alternative(
-    spec: Spec, load: Load, choice: Choice, device: Decimal, size: str, title: Title, book: Rulebook, patch: Patch
-) -> Alternative | None:
+    spec: Spec, load: Load, choice: Choice, device: Decimal, size: str, title: Title, run: _Run, book: Rulebook,
+    patch: Patch,
+) -> Alternative | None:  # fmt: skip
     needed = load.min_ampacity_a or Decimal(0)
-    sizes = [size] * len(spec.run)
-    found = run_ampacity(spec, sizes, needed, book)
-    amps = min(result.amps for result in found if result is not None)
+    if run.drop.pct is not None and run.drop.pct > choice.limit_pct:
+        return None
     protected = all(
         result is not None and protects(spec, load, size, result.amps, device, book, index)
-        for index, result in enumerate(found)
+        for index, result in enumerate(run.found)
     )
-    drop = voltage_drop(spec, sizes, drop_current(load, book)[0], book)
-    grounding = grounding_conductor(device, size, choice.before_drop, choice.material, book)
-    edits = resize(spec, replace(choice, device_a=device), size, book)
-    over = drop.pct is not None and drop.pct > drop_limit_pct(spec)
-    if grounding.least is None or not edits or over or not protected:
+    if not protected:
         return None
-    edits = (Edit(("proposed", "ocpd_a"), float(device)), *edits)
+    grounding = grounding_conductor(device, size, choice.before_drop, choice.material, book)
+    edits = resize(spec, choice, size, book, device_a=device)
+    if grounding.least is None or not edits:
+        return None
+    amps = min(result.amps for result in run.found if result is not None)
+    sizes = [size] * len(spec.run)
     planned = exact(spec.proposed.ocpd_a) if spec.proposed.ocpd_a else None
     return Alternative(
         title=title,
@@ -80,9 +96,9 @@ def _alternative(
         egc=grounding.least,
         ampacity_a=float(amps),
         margin_a=float(amps - needed),
-        drop_pct=tidy(drop.pct),
+        drop_pct=tidy(run.drop.pct),
         material=material(spec, sizes, grounding.least, book),
         metal_lb=metal_lb(spec, sizes, grounding.least, book),
         chosen=planned == device and {segment.conductor for segment in spec.run} == {size},
-        patch=patch(edits),
+        patch=patch((Edit(("proposed", "ocpd_a"), float(device)), *edits)),
     )

@@ -5,7 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
-from leitung_core.circuits.conductor import Ampacity, ampacity, least_conductor, run_ampacity, worst_index
+from leitung_core.circuits.conductor import (
+    Ampacity,
+    ampacity,
+    carried_by_size,
+    least_conductor,
+    run_ampacity,
+    worst_index,
+)
 from leitung_core.circuits.devices import Devices
 from leitung_core.circuits.drop import ADVISED_PCT, Drop, drop_current, voltage_drop
 from leitung_core.circuits.grounding import Grounding, grounding_conductor
@@ -128,21 +135,24 @@ def _least_sizes(spec: Spec, load: Load, device: Decimal | None, book: Rulebook)
     limit, current = drop_limit_pct(spec), drop_current(load, book)[0]
     behind = _lawful_device(spec, load, device, book)
 
+    carried = carried_by_size(spec, needed, book)
+
     def protected(size: str) -> bool:
-        carried = run_ampacity(spec, [size] * len(spec.run), needed, book)
         return all(
             found is None or protects(spec, load, size, found.amps, behind, book, index)
-            for index, found in enumerate(carried)
+            for index, found in enumerate(carried(size))
         )
 
-    before = least_conductor(spec, needed, book, also=protected)
+    before = least_conductor(spec, needed, carried, book, protected)
 
     def within(size: str) -> bool:
         pct = voltage_drop(spec, [size] * len(spec.run), current, book).pct
         return pct is not None and pct <= limit and protected(size)
 
-    judged = before is not None and voltage_drop(spec, [before] * len(spec.run), current, book).pct is not None
-    return before, (least_conductor(spec, needed, book, also=within) if judged else None) or before
+    if before is None or voltage_drop(spec, [before] * len(spec.run), current, book).pct is None:
+        return before, before
+    # What is thinner than the first one failed already.
+    return before, least_conductor(spec, needed, carried, book, within, start=before) or before
 
 
 def _worst(spec: Spec, size: str | None, needed: Decimal | None, book: Rulebook) -> Ampacity | None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection
+from decimal import Decimal
 
 from leitung_core.circuits.choose import Choice
 from leitung_core.circuits.grounding import grounding_conductor
@@ -23,18 +24,24 @@ def factory_egc_too_small(spec: Spec, sizes: list[str], least: str, book: Rulebo
 
 
 def resize(
-    spec: Spec, choice: Choice, size: str | None, book: Rulebook, only: Collection[int] | None = None
+    spec: Spec,
+    choice: Choice,
+    size: str | None,
+    book: Rulebook,
+    only: Collection[int] | None = None,
+    device_a: Decimal | None = None,
 ) -> tuple[Edit, ...]:
-    """Edits that set `size` on the segments in `only` (all where None).
+    """Edits that set `size` on the segments in `only` (all where None), behind `device_a` (the one in use where None).
 
     None where a cable's own grounding conductor would then be too small: the cable is the wrong one for that size.
     """
-    if size is None or choice.device_a is None:
+    device = device_a if device_a is not None else choice.device_a
+    if size is None or device is None:
         return ()
     chosen = range(len(spec.run)) if only is None else only
     sizes = [size if index in chosen else (old or size) for index, old in enumerate(choice.sizes)]
     thinnest = min(sizes, key=lambda s: book.sizes.index(s) if s in book.sizes else -1)
-    least = grounding_conductor(choice.device_a, thinnest, choice.before_drop, choice.material, book).least
+    least = grounding_conductor(device, thinnest, choice.before_drop, choice.material, book).least
     if least is None or factory_egc_too_small(spec, sizes, least, book):
         return ()
     edits = tuple(Edit(("run", index, "conductor"), size) for index in chosen)

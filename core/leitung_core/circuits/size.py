@@ -123,6 +123,14 @@ def _work(spec: Spec) -> _Worked:
     )  # fmt: skip
 
 
+def least_size(spec: Spec) -> str | None:
+    """The least conductor of a circuit, without all that explains it. Raises InputError as `size` does."""
+    refuse_impossible(spec.supply)
+    book = rulebook(spec.rulebook, choose_schools(spec.amendments or (), spec.permit_date).answers)
+    load = on_its_branch(spec, load_of(spec, book))
+    return choose(spec, load, lawful_devices(spec, load, book), book).least
+
+
 def _about_rules(not_in_force: tuple[str, ...], undated: tuple[str, ...]) -> Iterator[Remark]:
     for title in not_in_force:
         message = f"“{title}” does not hold on the permit's date: it was not applied."

@@ -19,6 +19,11 @@ def raceways(plan: Plan) -> dict[str, Segments]:
     return found
 
 
+def open_circuits(named: dict[str, Segments]) -> set[str]:
+    """The circuits that share a raceway with a stretch whose size is still to be chosen."""
+    return {key for members in named.values() for key, _, _, segment in members if segment.conductor is None}
+
+
 def shared_raceways(plan: Plan, sizes: dict[str, str | None]) -> Shared:
     """For each segment in a named raceway: the other circuits' conductors, and the current-carrying ones of all.
 

@@ -94,7 +94,7 @@ function partFor(parts: Part[], finding: Finding, base: string): Part | undefine
   if (about === `${base}/run` || about.startsWith(`${base}/egc`))
     return parts.find((p) => p.kind === "segment") ?? find("ocpd");
   if (about === `${base}/source`) return find("source");
-  if (about.startsWith(`${base}/receptacle`) || about.startsWith(`${base}/other_outlets`))
+  if (about.startsWith(`${base}/receptacle_a`) || about.startsWith(`${base}/other_outlets`))
     return find("disconnect") ?? find("unit");
   if (about === `${base}/poles`) return find("ocpd");
   return find("unit");
@@ -165,9 +165,9 @@ export function captionOf(line: Line, part: Part): Caption {
         main: circuit.ocpd?.rating_a == null ? "rating?" : say(circuit.ocpd.rating_a, "A"),
         sub: spaces?.length
           ? `${["space ", "spaces ", ""][spaces.length - 1] ?? ""}${spaces.join(", ")}`
-          : (source?.spaces ?? 0) || source?.kind === "panel"
-            ? "no spaces yet"
-            : "",
+          : source?.kind === "receptacle" || source?.kind === "pedestal"
+            ? ""
+            : "no spaces yet",
       };
     }
     case "segment": {
