@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
-
-from pydantic import BaseModel, ConfigDict
 
 from leitung_core.units import tidy
 
 
-class Step(BaseModel):
+@dataclass(frozen=True, slots=True)
+class Step:
     """One step: what was worked out, how, from which inputs, to which value, by which article or table.
 
     `part` names the part of the line that the step explains: load, ocpd, run[i], egc, disconnect, drop.
     """
-
-    model_config = ConfigDict(frozen=True)
 
     part: str
     what: str

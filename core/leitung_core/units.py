@@ -7,8 +7,10 @@ Figures arrive as binary floats. Every comparison of the trade is made on decima
 from __future__ import annotations
 
 from decimal import ROUND_HALF_UP, Decimal
+from functools import lru_cache
 
 
+@lru_cache(maxsize=8192, typed=True)
 def exact(figure: float | int | str | Decimal) -> Decimal:
     """The decimal that was typed: 0.1 is one tenth."""
     return figure if isinstance(figure, Decimal) else Decimal(str(figure))
@@ -19,6 +21,7 @@ def tidy(figure: Decimal | None, places: int = 6) -> float | None:
     return None if figure is None else float(round(figure, places))
 
 
+@lru_cache(maxsize=8192, typed=True)
 def say(figure: Decimal | float | int, places: int = 1) -> str:
     """The figure in words: 15, 12.65 to one place 12.7, 11.0 as 11."""
     text = str(exact(figure).quantize(Decimal(1).scaleb(-places), ROUND_HALF_UP))

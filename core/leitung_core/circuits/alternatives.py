@@ -3,15 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from decimal import Decimal
-from functools import cache
 from typing import Any, Literal
 
 from leitung_core.circuits.choose import Choice, protects
-from leitung_core.circuits.conductor import Ampacity, run_ampacity
 from leitung_core.circuits.devices import Devices
-from leitung_core.circuits.drop import Drop, drop_current, voltage_drop
 from leitung_core.circuits.grounding import grounding_conductor, matching_size
 from leitung_core.circuits.loads import Load
 from leitung_core.circuits.material import material, metal_lb
@@ -26,14 +22,6 @@ Title = Literal["least", "matched", "roomy"]
 Patch = Callable[[tuple[Edit, ...]], dict[str, Any]]
 
 
-@dataclass(frozen=True)
-class _Run:
-    """What the whole run does with one size: each size is worked out once, whatever the device."""
-
-    found: list[Ampacity | None]
-    drop: Drop
-
-
 def alternatives(
     spec: Spec, load: Load, devices: Devices, choice: Choice, book: Rulebook, patch: Patch
 ) -> list[Alternative]:
@@ -41,17 +29,12 @@ def alternatives(
     needed = load.min_ampacity_a
     if needed is None or choice.least is None or choice.before_drop is None:
         return []
-    current = drop_current(load, book)[0]
-
-    @cache
-    def with_size(size: str) -> _Run:
-        sizes = [size] * len(spec.run)
-        return _Run(run_ampacity(spec, sizes, needed, book), voltage_drop(spec, sizes, current, book))
-
+    # The device in use and the recommended one are compared in full; every other lawful one shows its least way.
+    compared = {choice.device_a, devices.recommended_a}
     rows = (
-        _alternative(spec, load, choice, device, size, title, with_size(size), book, patch)
+        _alternative(spec, load, choice, device, size, title, book, patch)
         for device in devices.choices_a
-        for size, title in _sizes(device, choice, book)
+        for size, title in _sizes(device, choice, book)[: None if device in compared else 1]
     )
     return [row for row in rows if row is not None]
 
@@ -70,15 +53,15 @@ def _sizes(device: Decimal, choice: Choice, book: Rulebook) -> list[tuple[str, T
 
 
 def _alternative(
-    spec: Spec, load: Load, choice: Choice, device: Decimal, size: str, title: Title, run: _Run, book: Rulebook,
-    patch: Patch,
-) -> Alternative | None:  # fmt: skip
+    spec: Spec, load: Load, choice: Choice, device: Decimal, size: str, title: Title, book: Rulebook, patch: Patch
+) -> Alternative | None:
     needed = load.min_ampacity_a or Decimal(0)
-    if run.drop.pct is not None and run.drop.pct > choice.limit_pct:
+    drop, found = choice.uniform.drop(size), choice.uniform.carried(size)
+    if drop.pct is not None and drop.pct > choice.limit_pct:
         return None
     protected = all(
         result is not None and protects(spec, load, size, result.amps, device, book, index)
-        for index, result in enumerate(run.found)
+        for index, result in enumerate(found)
     )
     if not protected:
         return None
@@ -86,7 +69,7 @@ def _alternative(
     edits = resize(spec, choice, size, book, device_a=device)
     if grounding.least is None or not edits:
         return None
-    amps = min(result.amps for result in run.found if result is not None)
+    amps = min(result.amps for result in found if result is not None)
     sizes = [size] * len(spec.run)
     planned = exact(spec.proposed.ocpd_a) if spec.proposed.ocpd_a else None
     return Alternative(
@@ -96,7 +79,7 @@ def _alternative(
         egc=grounding.least,
         ampacity_a=float(amps),
         margin_a=float(amps - needed),
-        drop_pct=tidy(run.drop.pct),
+        drop_pct=tidy(drop.pct),
         material=material(spec, sizes, grounding.least, book),
         metal_lb=metal_lb(spec, sizes, grounding.least, book),
         chosen=planned == device and {segment.conductor for segment in spec.run} == {size},

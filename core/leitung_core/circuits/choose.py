@@ -5,19 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
-from leitung_core.circuits.conductor import (
-    Ampacity,
-    ampacity,
-    carried_by_size,
-    least_conductor,
-    run_ampacity,
-    worst_index,
-)
+from leitung_core.circuits.conductor import Ampacity, ampacity, worst_index
 from leitung_core.circuits.devices import Devices
 from leitung_core.circuits.drop import ADVISED_PCT, Drop, drop_current, voltage_drop
 from leitung_core.circuits.grounding import Grounding, grounding_conductor
 from leitung_core.circuits.loads import Load
 from leitung_core.circuits.spec import Spec
+from leitung_core.circuits.uniform import Uniform
 from leitung_core.explain import Step, step
 from leitung_core.rulebook import Rulebook
 from leitung_core.rulebook.book import Material
@@ -31,6 +25,7 @@ class Choice:
     `least_drop` is the drop with the least conductor; it passes the limit only where no size in the tables keeps it.
     """
 
+    uniform: Uniform
     before_drop: str | None
     least: str | None
     least_worst: Ampacity | None
@@ -61,27 +56,31 @@ def methods_known(spec: Spec) -> bool:
 
 def choose(spec: Spec, load: Load, devices: Devices, book: Rulebook) -> Choice:
     """Find the least conductor of the run, and what the sizes in use come to."""
-    needed, material = load.min_ampacity_a, _material(spec)
+    needed, uniform = load.min_ampacity_a, Uniform(spec, load, book)
+    material = uniform.material
     device = device_in_use(spec, devices)
-    before, least = _least_sizes(spec, load, device, book)
-    worst = _worst(spec, least, needed, book)
+    before, least = _least_sizes(spec, load, device, uniform, book)
+    worst = _worst(least, needed, uniform)
     sizes = tuple(segment.conductor or least for segment in spec.run)
     found = tuple(
-        ampacity(segment, size, needed or Decimal(0), book) if size else None
-        for segment, size in zip(spec.run, sizes, strict=True)
-    )
+        None if size is None else uniform.carried(size)[index] if size == least
+        else ampacity(spec.run[index], size, needed or Decimal(0), book)
+        for index, size in enumerate(sizes)
+    )  # fmt: skip
     known = [result.amps for result in found if result is not None]
+    least_drop = uniform.drop(least) if least else Drop(None, None, ())
     return Choice(
+        uniform=uniform,
         before_drop=before,
         least=least,
         least_worst=worst,
-        least_drop=_drop(spec, tuple(least for _ in spec.run), load, book),
+        least_drop=least_drop,
         least_egc=grounding_conductor(device, least, before, material, book).least,
         sizes=sizes,
         found=found,
         in_use_ampacity_a=min(known) if known and len(known) == len(found) else None,
         decides=worst_index(list(found)),
-        drop=_drop(spec, sizes, load, book),
+        drop=least_drop if set(sizes) == {least} else _at(spec, sizes, drop_current(load, book)[0], book),
         start_drop=_at(spec, sizes, load.start_a, book),
         limit_pct=drop_limit_pct(spec),
         grounding=grounding_conductor(device, _thinnest(sizes, book), before, material, book),
@@ -89,10 +88,6 @@ def choose(spec: Spec, load: Load, devices: Devices, book: Rulebook) -> Choice:
         material=material,
         steps=_steps(needed, before, least, worst),
     )
-
-
-def _material(spec: Spec) -> Material:
-    return "Al" if any(segment.material == "Al" for segment in spec.run) else "Cu"
 
 
 def device_in_use(spec: Spec, devices: Devices) -> Decimal | None:
@@ -124,53 +119,48 @@ def _lawful_device(spec: Spec, load: Load, device: Decimal | None, book: Ruleboo
     return max((rating for rating in book.standard_ratings_a if rating <= most), default=None)
 
 
-def _least_sizes(spec: Spec, load: Load, device: Decimal | None, book: Rulebook) -> tuple[str | None, str | None]:
+def _least_sizes(
+    spec: Spec, load: Load, device: Decimal | None, uniform: Uniform, book: Rulebook
+) -> tuple[str | None, str | None]:
     """The thinnest size that carries the load everywhere, and the thinnest that keeps the drop as well.
 
     Where no size keeps the drop, or it cannot be judged, the second is the first.
     """
-    needed = load.min_ampacity_a
-    if needed is None or not methods_known(spec):
+    if load.min_ampacity_a is None or not methods_known(spec):
         return None, None
-    limit, current = drop_limit_pct(spec), drop_current(load, book)[0]
-    behind = _lawful_device(spec, load, device, book)
-
-    carried = carried_by_size(spec, needed, book)
+    limit, behind = drop_limit_pct(spec), _lawful_device(spec, load, device, book)
 
     def protected(size: str) -> bool:
         return all(
             found is None or protects(spec, load, size, found.amps, behind, book, index)
-            for index, found in enumerate(carried(size))
+            for index, found in enumerate(uniform.carried(size))
         )
 
-    before = least_conductor(spec, needed, carried, book, protected)
-
     def within(size: str) -> bool:
-        pct = voltage_drop(spec, [size] * len(spec.run), current, book).pct
+        pct = uniform.drop(size).pct
         return pct is not None and pct <= limit and protected(size)
 
-    if before is None or voltage_drop(spec, [before] * len(spec.run), current, book).pct is None:
+    before = uniform.least(protected)
+    if before is None or uniform.drop(before).pct is None:
         return before, before
     # What is thinner than the first one failed already.
-    return before, least_conductor(spec, needed, carried, book, within, start=before) or before
+    return before, uniform.least(within, start=before) or before
 
 
-def _worst(spec: Spec, size: str | None, needed: Decimal | None, book: Rulebook) -> Ampacity | None:
+def _worst(size: str | None, needed: Decimal | None, uniform: Uniform) -> Ampacity | None:
     """What that size carries in the segment where it carries least."""
     if size is None or needed is None:
         return None
-    found = run_ampacity(spec, [size] * len(spec.run), needed, book)
+    found = uniform.carried(size)
     index = worst_index(found)
     return found[index] if index is not None else None
 
 
-def _drop(spec: Spec, sizes: tuple[str | None, ...], load: Load, book: Rulebook) -> Drop:
-    return _at(spec, sizes, drop_current(load, book)[0], book)
-
-
 def _at(spec: Spec, sizes: tuple[str | None, ...], amps: Decimal | None, book: Rulebook) -> Drop:
     known = [size for size in sizes if size]
-    return voltage_drop(spec, known, amps, book) if len(known) == len(spec.run) else Drop(None, None, ())
+    if amps is None or not spec.run or len(known) < len(spec.run):
+        return Drop(None, None, ())
+    return voltage_drop(spec, known, amps, book)
 
 
 def _thinnest(sizes: tuple[str | None, ...], book: Rulebook) -> str | None:

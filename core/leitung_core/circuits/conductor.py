@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import cache
 
 from leitung_core.circuits.spec import Segment, Spec
 from leitung_core.explain import Step, step
 from leitung_core.rulebook import Rulebook
-from leitung_core.rulebook.book import Material
 from leitung_core.units import exact, say_size
 
 BASE_AMBIENT_C = Decimal(30)
@@ -85,30 +82,6 @@ def _cord(segment: Segment, size: str, book: Rulebook) -> Ampacity | None:
 def run_ampacity(spec: Spec, sizes: list[str], circuit_a: Decimal, book: Rulebook) -> list[Ampacity | None]:
     """What each segment carries with its size, in the order of the run."""
     return [ampacity(segment, size, circuit_a, book) for segment, size in zip(spec.run, sizes, strict=True)]
-
-
-Carried = Callable[[str], list[Ampacity | None]]
-
-
-def carried_by_size(spec: Spec, circuit_a: Decimal, book: Rulebook) -> Carried:
-    """What each segment carries when the whole run has one size; each size is worked out once."""
-    return cache(lambda size: run_ampacity(spec, [size] * len(spec.run), circuit_a, book))
-
-
-def least_conductor(
-    spec: Spec,
-    needed_a: Decimal,
-    carried: Carried,
-    book: Rulebook,
-    also: Callable[[str], bool],
-    start: str | None = None,
-) -> str | None:
-    """The thinnest size from `start` on that carries `needed_a` everywhere and passes `also`; None where none does."""
-    material: Material = "Al" if any(segment.material == "Al" for segment in spec.run) else "Cu"
-    for size in book.sizes_from(material, start):
-        if all(found is not None and found.amps >= needed_a for found in carried(size)) and also(size):
-            return size
-    return None
 
 
 def worst_index(found: list[Ampacity | None]) -> int | None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import lru_cache
 
 from leitung_core.explain import Step, step
 from leitung_core.rulebook import Rulebook
@@ -20,6 +21,7 @@ class Grounding:
     steps: tuple[Step, ...]
 
 
+@lru_cache(maxsize=4096)
 def grounding_conductor(
     ocpd_a: Decimal | None, conductor: str | None, base: str | None, material: Material, book: Rulebook
 ) -> Grounding:

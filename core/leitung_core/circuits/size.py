@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from leitung_core.circuits.alternatives import alternatives
@@ -100,7 +100,7 @@ def size(spec: Spec, address: Address | None = None) -> CircuitResult:
         segments=_segments(worked, address),
         alternatives=alternatives(spec, load, devices, choice, book, address.patch),
         findings=[_finding(remark, address) for remark in _by_severity(remarks)],
-        steps=[row.model_copy(update={"article": book.cite(row.article)}) for row in _steps(worked)]
+        steps=[replace(row, article=book.cite(row.article)) for row in _steps(worked)]
         if book.edition != "us-2023"
         else _steps(worked),
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date
@@ -62,10 +63,11 @@ class Rulebook:
             )
         self.edition = edition
         self.answers = dict(answers or {})
+        self._in_force = {key: entry.default for key, entry in schools().items()} | self.answers
 
     def school(self, question: str) -> str:
         """The answer in force: an amendment's, else the default."""
-        return self.answers.get(question) or schools()[question].default
+        return self._in_force[question]
 
     def cite(self, citation: str) -> str:
         """A citation of the 2023 edition in the numbers of this one."""
@@ -139,7 +141,8 @@ class Rulebook:
 
     def next_standard_a(self, amps: Decimal) -> Decimal | None:
         """The smallest standard rating at or above `amps` (240.4(B)); None above the table."""
-        return next((rating for rating in self.standard_ratings_a if rating >= amps), None)
+        at = bisect_left(self.standard_ratings_a, amps)
+        return self.standard_ratings_a[at] if at < len(self.standard_ratings_a) else None
 
     def small_conductor(self, material: Material, size: str) -> SmallConductor | None:
         """240.4(D), or None for sizes above 10 AWG."""
