@@ -106,6 +106,7 @@ def museum(page: Page) -> None:
     page.get_by_role("link", name="Rules").click()
     page.get_by_role("button", name="The next standard rating above 175 %").click()
     page.get_by_text("device at most").first.wait_for()
+    page.evaluate("window.scrollTo(0, 0)")
     shoot(page, "rules")
     page.goto("/size")
     enter(page, "Supply volts", "240")

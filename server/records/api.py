@@ -11,6 +11,7 @@ from accounts.roles import RECORD, SIGN, allow, person
 from django.http import HttpRequest
 from installs.actions import State, find, state
 from installs.api import InstallOut, install_out
+from leitung_core.check import findings_of
 from leitung_core.commissioning.judge import judge_reading, say_verdict
 from leitung_core.commissioning.steps import QUALIFIED, ReadingPoint, StartStep, start_up
 from leitung_core.findings import Finding
@@ -85,10 +86,19 @@ class SignatureOut(BaseModel):
     at: datetime
 
 
+class LineOut(BaseModel):
+    """One line of the install as its start-up sees it: what stops it, on it or above it, if anything does."""
+
+    circuit: str
+    name: str
+    stop: str | None = None
+
+
 class RecordOut(BaseModel):
     """The record of an install: what was done, measured, left open and signed."""
 
     install: InstallOut
+    lines: list[LineOut]
     steps: list[StepOut]
     readings: list[PointOut]
     open_items: list[ItemOut]
@@ -141,6 +151,7 @@ def record_out(found: State) -> RecordOut:
     install = found.install
     return RecordOut(
         install=install_out(install),
+        lines=_lines(found),
         steps=_steps(install.id, startup.steps),
         readings=_readings(install.id, startup.readings),
         open_items=_items(install.id),
@@ -151,6 +162,19 @@ def record_out(found: State) -> RecordOut:
         stops=[finding for finding in found.result.findings if finding.severity == "stop"],
         caution=QUALIFIED,
     )
+
+
+def _lines(found: State) -> list[LineOut]:
+    """The lines in the order in which they are read; one without a unit has nothing to start up."""
+    rows = []
+    for circuit_id in (key for group in found.result.lines for key in group.circuits):
+        circuit = found.plan.circuits[circuit_id]
+        unit = found.plan.equipment.get(circuit.equipment or "")
+        if unit is not None and circuit.source is not None:
+            mine = findings_of(found.plan, circuit_id, found.result.findings)
+            stop = next((finding.message for finding in mine if finding.severity == "stop"), None)
+            rows.append(LineOut(circuit=circuit_id, name=circuit.name or unit.name or "", stop=stop))
+    return rows
 
 
 def _steps(install_id: UUID, steps: list[StartStep]) -> list[StepOut]:

@@ -40,8 +40,10 @@ def progress(
         return Progress(station="signed", next=f"Signed at revision {revision}", stuck_on=None, rank=90)
     stops = [finding for finding in result.findings if finding.severity == "stop"]
     if stops:
-        more = f" and {len(stops) - 1} more" if len(stops) > 1 else ""
-        return Progress(station="lines", next="Clear the stop on the line", stuck_on=stops[0].message + more, rank=10)
+        rest = len(stops) - 1
+        more = f" {rest} more {'stop' if rest == 1 else 'stops'} on other parts." if rest else ""
+        todo = "Clear the stop on the line" if not rest else "Clear the stops on the lines"
+        return Progress(station="lines", next=todo, stuck_on=stops[0].message + more, rank=10)
     if not plan.circuits:
         return Progress(station="lines", next="Draw the first line", stuck_on=None, rank=40)
     blocking = [finding for finding in result.findings if _open(finding)]

@@ -10,7 +10,8 @@ from leitung_core.circuits.loads.heat import heat_load
 from leitung_core.circuits.plate import plate_range
 from leitung_core.circuits.spec import Equipment, Proposed, Spec, Supply
 from leitung_core.plan.circuit import poles_of, supply_of
-from leitung_core.plan.model import Circuit, Disconnect, Ocpd, Plan, Source, Unit
+from leitung_core.plan.model import Circuit, Ocpd, Plan, Source, Unit, feeders_of
+from leitung_core.plan.order import lines_of, sources_in_order
 from leitung_core.units import exact, say
 
 Phase = Literal["lock_out", "before_power", "energise", "readings"]
@@ -61,27 +62,28 @@ def start_up(plan: Plan) -> StartUp:
     """What to do and to measure for every circuit that has a unit and a source."""
     steps: list[StartStep] = []
     readings: list[ReadingPoint] = []
-    for circuit_id, circuit in plan.circuits.items():
+    for circuit_id in (key for source_id in sources_in_order(plan) for key in lines_of(plan, source_id)):
+        circuit = plan.circuits[circuit_id]
         unit, source = plan.equipment.get(circuit.equipment or ""), plan.sources.get(circuit.source or "")
         if unit is None or source is None:
             continue
-        steps += _steps(circuit_id, circuit, source)
+        steps += _steps(plan, circuit_id, circuit, source)
         readings += _readings(circuit_id, circuit, unit, source)
     return StartUp(steps=steps, readings=readings)
 
 
-def _steps(circuit_id: str, circuit: Circuit, source: Source) -> list[StartStep]:
-    ocpd, disconnect = circuit.ocpd or Ocpd(), circuit.disconnect or Disconnect()
+def _steps(plan: Plan, circuit_id: str, circuit: Circuit, source: Source) -> list[StartStep]:
+    ocpd = circuit.ocpd or Ocpd()
     spaces = " and ".join(str(space) for space in ocpd.spaces or [])
     panel = source.name or circuit.source or "the panel"
     breaker = f"{say(exact(ocpd.rating_a))} A {ocpd.type or 'device'}" if ocpd.rating_a else "device"
     where = f"{panel}, spaces {spaces}" if spaces else panel
-    pulled = "Open the disconnect and lock it" if disconnect.rating_a else "Open the means of disconnect and lock it"
+    main, main_on, line_side = _main(plan, circuit.source or "", source)
+    plug = bool(plan.equipment[circuit.equipment or ""].cord_connected)
     rows: list[tuple[Phase, str, str, str | None]] = [
-        ("lock_out", "main-off", f"Main of {panel} off while its cover is open.",
-         "The line side of the main stays live with the main off."),
+        ("lock_out", "main-off", main, line_side),
         ("lock_out", "breaker-locked", f"The {breaker} in {where}: off, locked, tagged with your name.", None),
-        ("lock_out", "disconnect-open", f"{pulled}.", None),
+        ("lock_out", "disconnect-open", _opened(circuit, plug), None),
         ("lock_out", "meter-before", "Prove the meter on a source known to be live.", None),
         ("lock_out", "dead", "Prove dead: every line to every other line, every line to ground.",
          "Unknown is live. If a reading is in doubt, stop here."),
@@ -93,9 +95,9 @@ def _steps(circuit_id: str, circuit: Circuit, source: Source) -> list[StartStep]
         ("before_power", "covers", "Covers on: panel, disconnect, unit.", None),
         ("energise", "thermostat", "Thermostat off or at its minimum; nobody at the unit.",
          "The unit may start by itself once it has power."),
-        ("energise", "main-on", f"Locks off by those who set them. Main of {panel} on.",
+        ("energise", "main-on", f"Locks off by those who set them. {main_on}",
          "Stand to the side of the panel."),
-        ("energise", "breaker-on", f"The {breaker} on, then the disconnect.", None),
+        ("energise", "breaker-on", f"The {breaker} on, then the {'plug' if plug else 'disconnect'}.", None),
     ]  # fmt: skip
     if any(segment.white_reidentified for _, segment in circuit.segments()):
         rows.insert(8, ("before_power", "white", "White conductors re-identified at every termination.", None))
@@ -103,6 +105,28 @@ def _steps(circuit_id: str, circuit: Circuit, source: Source) -> list[StartStep]
         StartStep(key=f"{circuit_id}.{key}", circuit=circuit_id, phase=phase, text=text, caution=caution)
         for phase, key, text, caution in rows
     ]
+
+
+def _main(plan: Plan, source_id: str, source: Source) -> tuple[str, str, str]:
+    """How the source is made dead while its cover is open, how it comes back, and what stays live all the same."""
+    name = source.name or source_id
+    feeder = next(iter(feeders_of(plan, source_id)), None)
+    if source.main_a is None and feeder is not None:
+        upstream = plan.sources.get(plan.circuits[feeder].source or "")
+        at = upstream.name if upstream and upstream.name else plan.circuits[feeder].source or "the panel above"
+        off = f"Feeder {feeder} to {name} off at {at} while its cover is open, locked and tagged."
+        return off, f"Feeder {feeder} on.", f"{at} stays live."
+    if source.kind in ("receptacle", "pedestal"):
+        return f"Breaker of {name} off, locked and tagged.", f"Breaker of {name} on.", "The supply side stays live."
+    off = f"Main of {name} off while its cover is open."
+    return off, f"Main of {name} on.", "The line side of the main stays live with the main off."
+
+
+def _opened(circuit: Circuit, plug: bool) -> str:
+    if plug:
+        return "Pull the plug and lock it out."
+    rated = circuit.disconnect is not None and circuit.disconnect.rating_a is not None
+    return "Open the disconnect and lock it." if rated else "Open the means of disconnect and lock it."
 
 
 def _readings(circuit_id: str, circuit: Circuit, unit: Unit, source: Source) -> list[ReadingPoint]:

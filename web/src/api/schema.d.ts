@@ -2039,6 +2039,18 @@ export interface components {
             note?: string | null;
         };
         /**
+         * LineOut
+         * @description One line of the install as its start-up sees it: what stops it, on it or above it, if anything does.
+         */
+        LineOut: {
+            /** Circuit */
+            circuit: string;
+            /** Name */
+            name: string;
+            /** Stop */
+            stop?: string | null;
+        };
+        /**
          * PointOut
          * @description A reading point with its entries, oldest first; the last stands.
          */
@@ -2108,6 +2120,8 @@ export interface components {
          */
         RecordOut: {
             install: components["schemas"]["InstallOut"];
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
             /** Readings */

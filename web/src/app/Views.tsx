@@ -12,7 +12,7 @@ export const VIEWS = [
 
 export function Views({ install, current }: { install: string; current: string }) {
   return (
-    <nav aria-label="Views of planning" className="flex gap-x-5 md:gap-x-7 overflow-x-auto px-5 md:px-7">
+    <nav aria-label="Views of planning" className="flex shrink-0 gap-x-5 md:gap-x-7 overflow-x-auto px-5 md:px-7">
       {VIEWS.map((view) => {
         const here = view.id === current;
         return (

@@ -60,6 +60,23 @@ export function Handover({ plan, id, person }: Props) {
               Export the plan
             </a>
           </p>
+          <p className="mt-2 flex flex-wrap gap-x-6">
+            {[
+              ["schedule", "Circuit schedule"],
+              ["directory", "Panel directories"],
+              ["labels", "Labels for the disconnects"],
+            ].map(([sheet, name]) => (
+              <a
+                key={sheet}
+                className="inline-flex min-h-11 items-center underline"
+                href={`/api/installs/${id}/${sheet}.pdf`}
+                target="_blank"
+                rel="noreferrer"
+              >
+                {name}
+              </a>
+            ))}
+          </p>
           <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{record.caution}</p>
         </div>
       </div>

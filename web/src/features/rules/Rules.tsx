@@ -318,7 +318,7 @@ function Differences({ found }: { found: Comparison }) {
   return (
     <>
       {lines.map((circuit) => (
-        <div key={circuit} className="border-t border-rule py-2 first:border-0">
+        <div key={circuit} className="mt-3 border-t border-rule pt-2">
           <b>{circuit}</b>
           {found.figures
             .filter((row) => row.circuit === circuit)

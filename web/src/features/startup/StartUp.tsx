@@ -1,7 +1,7 @@
 /** Start-up in the order of the work: each step on one line, each reading against what the plan says it should be. */
 import { useQuery } from "@tanstack/react-query";
 import { type SubmitEvent, useState } from "react";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 
 import { api, data, type PointOut, type RecordOut, type StepOut } from "../../api/client";
 import { say } from "../../drawing/parts";
@@ -32,6 +32,7 @@ export function useRecord(id: string) {
 
 export function StartUp({ plan, id, canRecord }: Props) {
   const query = useRecord(id);
+  const [asked] = useSearchParams();
   const record = query.data;
   if (query.isError && !record)
     return (
@@ -55,14 +56,18 @@ export function StartUp({ plan, id, canRecord }: Props) {
         </p>
       </Message>
     );
-  const next = record.steps.find((step) => !step.done && !waitingFor(plan, step.key))?.key;
+  const line = lineAt(record, asked.get("line"));
+  const mine = line === null ? record : forLine(record, line.circuit);
+  const stop = line === null ? record.stops[0]?.message : line.stop;
+  const next = mine.steps.find((step) => !step.done && !waitingFor(plan, step.key))?.key;
   return (
     <main className="mt-2 grow border-t border-rule">
       <div className="mx-auto grid max-w-6xl gap-x-14 px-5 pb-16 md:px-7 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <div>
-          {record.stops.length > 0 && <Blocked record={record} id={id} />}
+          {line && <LinePicker record={record} current={line.circuit} id={id} />}
+          {stop && <Blocked message={stop} id={id} />}
           {PHASES.map((phase) => {
-            const steps = record.steps.filter((step) => step.phase === phase.id);
+            const steps = mine.steps.filter((step) => step.phase === phase.id);
             return (
               <section key={phase.id} aria-label={phase.name}>
                 <h2 className="mt-6 mb-1 text-xl font-bold">{phase.name}</h2>
@@ -73,7 +78,7 @@ export function StartUp({ plan, id, canRecord }: Props) {
                       step={step}
                       next={step.key === next}
                       waiting={waitingFor(plan, step.key)}
-                      disabled={!canRecord || (phase.id === "energise" && record.stops.length > 0)}
+                      disabled={!canRecord || (phase.id === "energise" && Boolean(stop))}
                       onTick={(done, reason) => plan.record("steps", { key: step.key, done, reason }, step.text)}
                     />
                   ))}
@@ -86,13 +91,13 @@ export function StartUp({ plan, id, canRecord }: Props) {
           <h2 className="mt-6 text-xl font-bold">Readings</h2>
           <p className="text-soft">What the plan says each should be, and what you read.</p>
           <ol className="mt-2">
-            {record.readings.map((point) => (
+            {mine.readings.map((point) => (
               <Reading
                 key={point.key}
                 point={point}
                 error={plan.errors[`reading ${point.key}`]}
                 waiting={waitingFor(plan, point.key)}
-                disabled={!canRecord || record.stops.length > 0}
+                disabled={!canRecord || Boolean(stop)}
                 onRead={(body) =>
                   plan.record("readings", { key: point.key, ...body }, point.text, `reading ${point.key}`)
                 }
@@ -106,18 +111,77 @@ export function StartUp({ plan, id, canRecord }: Props) {
   );
 }
 
+type StartLine = RecordOut["lines"][number];
+
+/** The line at hand where there are several: the one asked for, else the first with something left to do. */
+function lineAt(record: RecordOut, asked: string | null): StartLine | null {
+  if (record.lines.length < 2) return null;
+  const open = (line: StartLine) => !line.stop && leftOf(record, line.circuit) > 0;
+  return record.lines.find((line) => line.circuit === asked) ?? record.lines.find(open) ?? record.lines[0] ?? null;
+}
+
+function forLine(record: RecordOut, circuit: string) {
+  return {
+    steps: record.steps.filter((step) => step.circuit === circuit),
+    readings: record.readings.filter((point) => point.circuit === circuit),
+  };
+}
+
+/** Steps and readings of a line that nobody has recorded. */
+function leftOf(record: RecordOut, circuit: string): number {
+  const mine = forLine(record, circuit);
+  return mine.steps.filter((step) => !step.done).length + mine.readings.filter((point) => !point.entries.length).length;
+}
+
+/** The lines one under the other, each as far as its start-up has come. */
+function LinePicker({ record, current, id }: { record: RecordOut; current: string; id: string }) {
+  return (
+    <nav aria-label="Lines" className="mt-5">
+      <ol className="border-y border-rule">
+        {record.lines.map((line) => {
+          const here = line.circuit === current;
+          const mine = forLine(record, line.circuit);
+          const all = mine.steps.length + mine.readings.length;
+          const left = leftOf(record, line.circuit);
+          return (
+            <li key={line.circuit} className="border-t border-rule first:border-0">
+              <Link
+                to={`/installs/${id}/start-up?line=${line.circuit}`}
+                aria-current={here ? "true" : undefined}
+                className={`flex min-h-11 items-center gap-3 px-2 ${here ? "border-l-4 border-copper bg-sheet" : "border-l-4 border-transparent hover:bg-sheet"}`}
+              >
+                <b>{line.circuit}</b>
+                <span className="min-w-0 flex-1 truncate text-soft">{line.name}</span>
+                {line.stop ? (
+                  <span className="flex items-center gap-2 font-semibold text-stop">
+                    <Mark severity="stop" /> stop
+                  </span>
+                ) : (
+                  <span className={left ? "text-soft" : "font-semibold"}>
+                    {left ? `${all - left} of ${all}` : "done"}
+                  </span>
+                )}
+              </Link>
+            </li>
+          );
+        })}
+      </ol>
+    </nav>
+  );
+}
+
 /** Whether an entry for that key is still on its way. */
 function waitingFor(plan: PlanHandle, key: string): boolean {
   return plan.outbox.waiting.some((write) => (write.body as { key?: string } | undefined)?.key === key);
 }
 
-function Blocked({ record, id }: { record: RecordOut; id: string }) {
+function Blocked({ message, id }: { message: string; id: string }) {
   return (
     <div className="mt-6 flex gap-3 border-l-4 border-stop bg-sheet p-4 text-stop">
       <Mark severity="stop" />
       <div>
         <b className="block text-lg">Do not energise</b>
-        <p>{record.stops[0]?.message}</p>
+        <p>{message}</p>
         <Link className="mt-2 inline-flex min-h-11 items-center font-semibold underline" to={`/installs/${id}/lines`}>
           Clear it on the line
         </Link>
