@@ -29,10 +29,11 @@ from django.utils import timezone  # noqa: E402
 from installs import actions  # noqa: E402
 from installs.demo import PASSWORD, kiosk  # noqa: E402
 from installs.models import Install, PlanRevision  # noqa: E402
-from leitung_core.check import check_plan, forget  # noqa: E402
+from leitung_core.check import check_plan  # noqa: E402
 from leitung_core.circuits import size_document  # noqa: E402
 from leitung_core.plan.model import read_plan  # noqa: E402
 from leitung_core.plan.patch import merge  # noqa: E402
+from leitung_core.sizing import forget  # noqa: E402
 from playwright.sync_api import Page, sync_playwright  # noqa: E402
 
 from benchmarks import mixed  # noqa: E402
@@ -136,9 +137,8 @@ def bench_large_change(http: Http, lead: User, times: int) -> None:
     def change() -> None:
         state["n"] += 1
         patch = {"circuits": {"C7": {"run": {"s0": {"length_ft": 20 + state["n"]}}}}}
-        answer = http.call(
-            "POST", f"/api/installs/{install}/patches", {"base_revision": state["base"], "patch": patch}
-        )[0]
+        body = {"base_revision": state["base"], "patch": patch, "only_changed": True}
+        answer = http.call("POST", f"/api/installs/{install}/patches", body)[0]
         state["base"] = answer["install"]["revision"]
 
     report("a change to one of 200 circuits, over HTTP", timed(change, times))

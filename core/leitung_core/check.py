@@ -8,16 +8,13 @@ from pydantic import BaseModel, ConfigDict
 
 from leitung_core.circuits.loads.heat import power_at
 from leitung_core.circuits.result import CircuitResult
-from leitung_core.circuits.size import least_size, size
-from leitung_core.circuits.spec import FedLoad, Spec
 from leitung_core.findings import SEVERITIES, Finding, Severity, finding, worst
-from leitung_core.panels.legs import leg_count, leg_of
 from leitung_core.panels.panel import PanelResult, panel_result
 from leitung_core.panels.spaces import judge_spaces, taken_spaces
-from leitung_core.plan.circuit import Shared, plan_address, spec_of, supply_of
+from leitung_core.plan.circuit import supply_of
 from leitung_core.plan.model import Plan
 from leitung_core.plan.order import lines_of, sources_in_order
-from leitung_core.plan.raceways import open_circuits, raceways, shared_raceways
+from leitung_core.sizing import size_all
 from leitung_core.suit import (
     Answer,
     BranchQuestion,
@@ -56,7 +53,7 @@ class PlanResult(BaseModel):
 
 def check_plan(plan: Plan) -> PlanResult:
     """Size and judge every circuit and panel of a plan."""
-    results = _size_all(plan)
+    results = size_all(plan)
     panels = {source_id: panel_result(plan, source_id, results) for source_id in plan.sources}
     answers = {key: _answer(plan, question) for key, question in plan.questions.items()}
     findings = [row for result in results.values() for row in result.findings]
@@ -128,93 +125,6 @@ def findings_of(plan: Plan, circuit_id: str, findings: Iterable[Finding]) -> lis
         mine += [f"circuits/{feeder}"] if feeder else []
         source = plan.circuits[feeder].source if feeder else None
     return [row for row in findings if any(row.about == at or row.about.startswith(f"{at}/") for at in mine)]
-
-
-def _size_all(plan: Plan) -> dict[str, CircuitResult]:
-    """Every circuit that ends somewhere; feeders after what they feed, raceway sharers with each other in mind."""
-    results: dict[str, CircuitResult] = {}
-    shared: Shared = {}
-    named = raceways(plan)
-    sizes = {key: _least_alone(plan, key) for key in open_circuits(named)}
-    if named:
-        shared = shared_raceways(plan, sizes)
-    found = _pass(plan, shared, plan.circuits)
-    late = {key for key in sizes if sizes[key] is None and key in found and found[key].conductor}
-    if late:
-        # A feeder's size is known only now: what shares its raceway is counted with it.
-        found = _pass(plan, shared_raceways(plan, sizes | {key: found[key].conductor for key in late}), plan.circuits)
-    for circuit_id in plan.circuits:
-        if circuit_id in found:
-            results[circuit_id] = found[circuit_id]
-    return results
-
-
-def _least_alone(plan: Plan, circuit_id: str) -> str | None:
-    """The least conductor as if nothing else were in its raceways; a feeder's is not known before what it feeds."""
-    spec = spec_of(plan, circuit_id)
-    return least_size(spec) if spec is not None else None
-
-
-def _pass(plan: Plan, shared: Shared, wanted: Iterable[str]) -> dict[str, CircuitResult]:
-    """The wanted circuits and what lies behind them."""
-    found: dict[str, CircuitResult] = {}
-
-    def visit(circuit_id: str) -> None:
-        circuit = plan.circuits[circuit_id]
-        if circuit_id in found:
-            return
-        fed = None
-        if circuit.feeds:
-            for key, other in plan.circuits.items():
-                if other.source == circuit.feeds:
-                    visit(key)
-            fed = fed_loads(plan, circuit.feeds, found)
-        spec = spec_of(plan, circuit_id, fed, shared)
-        if spec is not None:
-            found[circuit_id] = _sized(plan, circuit_id, spec)
-
-    for circuit_id in wanted:
-        visit(circuit_id)
-    return found
-
-
-def fed_loads(plan: Plan, source_id: str, results: Mapping[str, CircuitResult]) -> list[FedLoad]:
-    """The loads of a panel on the leg that carries most. One without spaces counts on every leg."""
-    source = plan.sources[source_id]
-    legs = leg_count(source) or 1
-    by_leg: list[list[FedLoad]] = [[] for _ in range(legs)]
-    for circuit_id, circuit in plan.circuits.items():
-        result = results.get(circuit_id)
-        if circuit.source != source_id or result is None or not result.running_a:
-            continue
-        spaces = (circuit.ocpd and circuit.ocpd.spaces) or []
-        load = FedLoad(amps=result.running_a, sort=result.sort, name=circuit_id)
-        for leg in {leg_of(space, legs) for space in spaces} or set(range(legs)):
-            by_leg[leg].append(load)
-    return max(by_leg, key=lambda loads: sum(load.amps for load in loads))
-
-
-_MEMO: dict[object, CircuitResult] = {}
-_MEMO_MOST = 2000
-
-
-def forget() -> None:
-    """Let go of what is kept of earlier computations."""
-    _MEMO.clear()
-
-
-def _sized(plan: Plan, circuit_id: str, spec: Spec) -> CircuitResult:
-    """The circuit's result; one whose inputs did not change is not computed again."""
-    circuit = plan.circuits[circuit_id]
-    ids = tuple(key for key, _ in circuit.segments())
-    key = (circuit_id, circuit.source, circuit.equipment, circuit.feeds, circuit.poles, ids, spec.model_dump_json())
-    result = _MEMO.get(key)
-    if result is None:
-        result = size(spec, plan_address(circuit_id, circuit))
-        if len(_MEMO) >= _MEMO_MOST:
-            _MEMO.clear()
-        _MEMO[key] = result
-    return result
 
 
 def _drop_with_feeder(

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections import OrderedDict
+from dataclasses import dataclass, replace
 from typing import Any
 from uuid import UUID
 
@@ -25,12 +26,13 @@ Kind = PlanRevision.Kind
 
 @dataclass(frozen=True)
 class State:
-    """An install with its plan as it stands, and what is computed from it."""
+    """An install with its plan as it stands, and what is computed from it; after a change, what was before it."""
 
     install: Install
     plan: Plan
     document: dict[str, Any]
     result: PlanResult
+    before: PlanResult | None = None
 
 
 def find(user: User, install_id: UUID, lock: bool = False) -> Install:
@@ -88,10 +90,32 @@ def change(user: User, install_id: UUID, base: int, patch: dict[str, Any]) -> St
         problem = Problem("base_revision", base, "there is no such revision", f"The newest is {install.revision}.")
         raise InputError(problem)
     document = newest_document(install)
+    before = _result_of(install, document) if base == install.revision else None
     mine = diff(document, merge(document, patch))
     if base < install.revision:
         _refuse_clash(mine, PlanRevision.objects.filter(install=install, number__gt=base))
-    return _append(user, install, document, patch, Kind.EDIT, None)
+    return replace(_append(user, install, document, patch, Kind.EDIT, None), before=before)
+
+
+_KEPT: OrderedDict[tuple[UUID, int], PlanResult] = OrderedDict()
+_KEPT_MOST = 16
+
+
+def _result_of(install: Install, document: dict[str, Any]) -> PlanResult:
+    """The result of the newest revision: as it was kept when that was written, else worked out."""
+    kept = _KEPT.get((install.id, install.revision))
+    return kept if kept is not None else check_plan(read_plan(document))
+
+
+def _remember(install_id: UUID, revision: int, result: PlanResult) -> None:
+    """Keep the result of a revision that is really written: a number that was rolled back is used again."""
+
+    def keep() -> None:
+        _KEPT[install_id, revision] = result
+        while len(_KEPT) > _KEPT_MOST:
+            _KEPT.popitem(last=False)
+
+    transaction.on_commit(keep)
 
 
 def _refuse_clash(patch: dict[str, Any], since: QuerySet[PlanRevision]) -> None:
@@ -125,6 +149,7 @@ def _append(
         author=user,
     )
     refresh(install, plan, result)
+    _remember(install.id, install.revision, result)
     return State(install, plan, document, result)
 
 

@@ -60,6 +60,7 @@ class PlanOut(BaseModel):
     install: InstallOut
     document: Plan
     result: PlanResult
+    unchanged: Annotated[list[str], Field(description="circuits left out: their results are those of the base")] = []
     can_undo: bool
     can_redo: bool
 
@@ -76,6 +77,7 @@ class Change(BaseModel):
 
     base_revision: int
     patch: dict[str, Any]
+    only_changed: bool = Field(False, description="leave out the results that did not change since `base_revision`")
 
 
 class AnyDocument(RootModel[dict[str, Any]]):
@@ -104,12 +106,19 @@ def install_out(install: Install) -> InstallOut:
     return InstallOut.model_validate(install, from_attributes=True)
 
 
-def plan_out(user: User, found: actions.State) -> PlanOut:
+def plan_out(user: User, found: actions.State, only_changed: bool = False) -> PlanOut:
     stacks = actions.stacks(user, found.install)
+    result, unchanged = found.result, list[str]()
+    if only_changed and found.before is not None:
+        old = found.before.circuits
+        unchanged = [key for key, circuit in result.circuits.items() if old.get(key) is circuit]
+        fresh = {key: circuit for key, circuit in result.circuits.items() if old.get(key) is not circuit}
+        result = result.model_copy(update={"circuits": fresh})
     return PlanOut(
         install=install_out(found.install),
         document=found.plan,
-        result=found.result,
+        result=result,
+        unchanged=unchanged,
         can_undo=bool(stacks.undo),
         can_redo=bool(stacks.redo),
     )
@@ -173,7 +182,7 @@ def change(request: HttpRequest, install_id: UUID, body: Change) -> PlanOut | Ht
     """Change the plan. 409 with both versions where someone else has changed the same element since."""
     user = allow(request, PLAN)
     try:
-        return plan_out(user, actions.change(user, install_id, body.base_revision, body.patch))
+        return plan_out(user, actions.change(user, install_id, body.base_revision, body.patch), body.only_changed)
     except PatchConflict as error:
         return _conflict(user, install_id, error, body.base_revision, body.patch)
 

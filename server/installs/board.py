@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.utils import timezone
 from leitung_core.check import PlanResult
-from leitung_core.commissioning.progress import progress
+from leitung_core.commissioning.progress import Records, progress
 from leitung_core.commissioning.steps import start_up
 from leitung_core.plan.model import Plan
 
@@ -15,9 +15,12 @@ def refresh(install: Install, plan: Plan, result: PlanResult) -> None:
     """Set the board's fields of an install and save it."""
     from records.standing import standing
 
-    startup = start_up(plan)
-    now = standing(install, startup)
-    found = progress(plan, result, startup, now.done, now.verdicts, install.signed_revision, install.revision)
+    def records() -> Records:
+        startup = start_up(plan)
+        now = standing(install, startup)
+        return startup, now.done, now.verdicts
+
+    found = progress(plan, result, records, install.signed_revision, install.revision)
     install.name, install.site = plan.name, plan.site.name or ""
     install.station, install.rank = found.station, found.rank
     install.next, install.stuck_on = found.next[:300], (found.stuck_on or "")[:400]

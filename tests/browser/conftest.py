@@ -10,7 +10,6 @@ from urllib.parse import urlparse
 
 import pytest
 from django.contrib.contenttypes.models import ContentType
-from django.core.signals import request_finished, request_started
 from django.db import connection
 from installs.demo import PASSWORD, load_demo
 from playwright.sync_api import BrowserContext, Page, expect
@@ -74,32 +73,16 @@ def open_as(demo: None, live_server: Any, browser: Any) -> Iterator[SignIn]:
     assert trouble == []
 
 
-_busy = {"requests": 0}
-
-
-def _begun(**_: Any) -> None:
-    _busy["requests"] += 1
-
-
-def _ended(**_: Any) -> None:
-    _busy["requests"] -= 1
-
-
-# The server under test runs in threads of this process.
-request_started.connect(_begun)
-request_finished.connect(_ended)
-
-
 def _settle() -> None:
     """Let the server end what a closed window had asked for: the database is emptied next, and would deadlock."""
     busy = "SELECT 1 FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()"
     calm = 0
-    for _ in range(200):
+    for _ in range(100):
         with connection.cursor() as cursor:
             cursor.execute(f"{busy} AND state <> 'idle'")
-            calm = calm + 1 if cursor.fetchone() is None and _busy["requests"] <= 0 else 0
+            calm = calm + 1 if cursor.fetchone() is None else 0
         # A request may still be on its way from the closed window: calm counts when it lasts.
-        if calm >= 4:
+        if calm >= 5:
             return
         time.sleep(0.05)
 

@@ -126,7 +126,7 @@ def test_progress_walks_the_stations() -> None:
 
     def now(plan: Any, done: frozenset[str] = frozenset(), signed: int | None = None, **verdicts: Any) -> Progress:
         read = {point.key: "within" for point in startup.readings} if verdicts.pop("read", False) else {}
-        return progress(plan, check_plan(plan), startup, done, read | verdicts, signed, 3)
+        return progress(plan, check_plan(plan), lambda: (startup, done, read | verdicts), signed, 3)
 
     assert now(read_plan(workshop())).stuck_on is not None
     unplanned = read_plan(merge(kiosk(), {"equipment": {"OU-1": {"nameplate": None}}}))

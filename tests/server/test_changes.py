@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 from accounts.models import User
 from django.db import connections
+from installs.demo import museum
 from installs.models import Install, PlanRevision
 
 from tests.server.conftest import Api
@@ -190,3 +191,19 @@ def test_writes_at_the_same_moment_are_put_in_a_row(lead: User, install: str) ->
         found = list(pool.map(one, range(8)))
     assert found == [200_010] * 8
     assert list(PlanRevision.objects.filter(install=install).values_list("number", flat=True)) == list(range(1, 11))
+
+
+def test_what_did_not_change_may_be_left_out_of_the_answer(api: Api) -> None:
+    begun = api.post("/api/imports", museum()).json()
+    path = f"/api/installs/{begun['install']['id']}"
+    patch = {"circuits": {"UH-1": {"run": {"s1": {"length_ft": 90}}}}}
+    answer = api.post(f"{path}/patches", {"base_revision": 1, "patch": patch, "only_changed": True}).json()
+    assert list(answer["result"]["circuits"]) == ["UH-1"]
+    assert set(answer["unchanged"]) == set(begun["result"]["circuits"]) - {"UH-1"}
+    kept = {key: begun["result"]["circuits"][key] for key in answer["unchanged"]}
+    whole = api.get(path).json()
+    assert answer["result"]["circuits"] | kept == whole["result"]["circuits"]
+    assert answer["result"]["findings"] == whole["result"]["findings"]
+    # Against an older base nothing is left out: the sender does not have it.
+    late = {"base_revision": 1, "patch": {"name": "Plant"}, "only_changed": True}
+    assert "UH-1" in api.post(f"{path}/patches", late).json()["result"]["circuits"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -26,16 +27,18 @@ class Progress(BaseModel):
     rank: int
 
 
+# What start-up asks for, the keys of the steps that are ticked, and the verdict on each standing reading.
+Records = tuple[StartUp, frozenset[str], dict[str, Verdict]]
+
+
 def progress(
     plan: Plan,
     result: PlanResult,
-    startup: StartUp,
-    done: frozenset[str],
-    verdicts: dict[str, Verdict],
+    records: Callable[[], Records],
     signed_revision: int | None,
     revision: int,
 ) -> Progress:
-    """The station of an install. `done`: keys of ticked steps; `verdicts`: the standing reading of each point."""
+    """The station of an install. The records are asked for only where the lines themselves are in order."""
     if signed_revision == revision:
         return Progress(station="signed", next=f"Signed at revision {revision}", stuck_on=None, rank=90)
     stops = [finding for finding in result.findings if finding.severity == "stop"]
@@ -43,12 +46,13 @@ def progress(
         rest = len(stops) - 1
         more = f" {rest} more {'stop' if rest == 1 else 'stops'} on other parts." if rest else ""
         todo = "Clear the stop on the line" if not rest else "Clear the stops on the lines"
-        return Progress(station="lines", next=todo, stuck_on=stops[0].message + more, rank=10)
+        return Progress(station="lines", next=todo, stuck_on=_named(plan, stops[0]) + more, rank=10)
     if not plan.circuits:
         return Progress(station="lines", next="Draw the first line", stuck_on=None, rank=40)
     blocking = [finding for finding in result.findings if _open(finding)]
     if blocking:
-        return Progress(station="lines", next=blocking[0].message, stuck_on=None, rank=40)
+        return Progress(station="lines", next=_named(plan, blocking[0]), stuck_on=None, rank=40)
+    startup, done, verdicts = records()
     wrong = [point for point in startup.readings if verdicts.get(point.key) == "outside"]
     if wrong:
         stuck = f"{wrong[0].text} reads outside what it should"
@@ -59,6 +63,12 @@ def progress(
         return Progress(station="start-up", next=left[0], stuck_on=None, rank=30)
     what = "Sign the record" if signed_revision is None else f"Sign again: changed since revision {signed_revision}"
     return Progress(station="handover", next=what, stuck_on=None, rank=25)
+
+
+def _named(plan: Plan, finding: Finding) -> str:
+    """The finding with the part that it is about, where there are several lines."""
+    part = finding.about.split("/")[1:2]
+    return f"{part[0]}: {finding.message}" if part and len(plan.circuits) > 1 else finding.message
 
 
 def _open(finding: Finding) -> bool:

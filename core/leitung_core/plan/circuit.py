@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from leitung_core.circuits.size import Address
-from leitung_core.circuits.spec import Equipment, FedLoad, Nameplate, Phase, Proposed, Segment, Spec, Supply, Together
+from leitung_core.circuits.spec import Equipment, FedLoad, Nameplate, Proposed, Segment, Spec, Supply, Together
 from leitung_core.findings import Edit, Path
 from leitung_core.plan.model import Circuit, Disconnect, Ocpd, Plan, RunSegment, Source
 from leitung_core.rulebook import Amendment
@@ -90,6 +90,38 @@ def spec_of(plan: Plan, circuit_id: str, fed: list[FedLoad] | None = None, share
     )
 
 
+class SpecInputs:
+    """Everything that `spec_of` reads of a plan, as a key: two circuits with the same key have the same result."""
+
+    def __init__(self, plan: Plan) -> None:
+        self._plan = plan
+        local = {
+            key: entry if isinstance(entry, str) else entry.model_dump_json() for key, entry in plan.amendments.items()
+        }
+        self._common = (plan.rulebook, tuple(local.items()), plan.site.model_dump_json())
+
+    def of(self, circuit_id: str, fed: list[FedLoad] | None, shared: Shared | None) -> object:
+        """The key of one circuit; the arguments are those of `spec_of`."""
+        circuit = self._plan.circuits[circuit_id]
+        unit = self._plan.equipment.get(circuit.equipment or "")
+        source = self._plan.sources.get(circuit.source or "")
+        together = [(shared or {}).get((circuit_id, key)) for key in circuit.run] if shared else ()
+        return (
+            self._common,
+            circuit_id,
+            circuit.model_dump_json(),
+            unit.model_dump_json() if unit else None,
+            (source.volts, source.phase, source.volts_to_ground) if source else None,
+            tuple((load.amps, load.sort, load.name) for load in fed) if fed is not None else None,
+            tuple(
+                (tuple((other.conductor, other.count, other.insulation) for other in entry[0]), entry[1])
+                if entry
+                else None
+                for entry in together
+            ),
+        )
+
+
 def _equipment(plan: Plan, circuit: Circuit, fed: list[FedLoad] | None) -> Equipment | None:
     if circuit.feeds is not None:
         plate = Nameplate(loads=fed) if fed else None
@@ -112,11 +144,6 @@ def _segment(segment: RunSegment, shared: tuple[list[Together], int | None] | No
         values["together"], carrying = shared
         values["current_carrying"] = carrying or values["current_carrying"]
     return Segment(**values)
-
-
-def phase_of(plan: Plan, circuit: Circuit) -> Phase | None:
-    """The phase of the circuit's supply."""
-    return supply_of(circuit, plan.sources.get(circuit.source or "")).phase
 
 
 def plan_address(circuit_id: str, circuit: Circuit) -> Address:

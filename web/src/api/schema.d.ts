@@ -1344,6 +1344,12 @@ export interface components {
             install: components["schemas"]["InstallOut"];
             document: components["schemas"]["Plan"];
             result: components["schemas"]["PlanResult"];
+            /**
+             * Unchanged
+             * @description circuits left out: their results are those of the base
+             * @default []
+             */
+            unchanged: string[];
             /** Can Undo */
             can_undo: boolean;
             /** Can Redo */
@@ -1764,6 +1770,12 @@ export interface components {
             patch: {
                 [key: string]: unknown;
             };
+            /**
+             * Only Changed
+             * @description leave out the results that did not change since `base_revision`
+             * @default false
+             */
+            only_changed: boolean;
         };
         /**
          * History

@@ -28,7 +28,11 @@ test("what cannot be sent is kept, survives a closed page, and goes out under th
 
   const second = outbox([{ kind: "done", body: "ok" }], () => 9);
   await second.box.flush();
-  expect(second.send.mock.calls[0]).toEqual([path, first.send.mock.calls[0]?.[1], { base_revision: 7, patch }]);
+  expect(second.send.mock.calls[0]).toEqual([
+    path,
+    first.send.mock.calls[0]?.[1],
+    { base_revision: 7, patch, only_changed: true },
+  ]);
   expect(second.done).toHaveBeenCalledOnce();
   expect(localStorage.getItem("box")).toBeNull();
 });
@@ -60,7 +64,7 @@ test("a conflict holds the change until one version is chosen; mine goes again o
   revision = 8;
   box.resolve(true);
   await vi.advanceTimersByTimeAsync(0);
-  expect(send.mock.calls[1]?.[2]).toEqual({ base_revision: 8, patch });
+  expect(send.mock.calls[1]?.[2]).toEqual({ base_revision: 8, patch, only_changed: true });
   expect(send.mock.calls[1]?.[1]).not.toBe(send.mock.calls[0]?.[1]);
 });
 

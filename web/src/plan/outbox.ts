@@ -97,7 +97,9 @@ export class Outbox {
       write = { ...write, base: this.handlers.revision() };
       this.set({ waiting: [write, ...this.state.waiting.slice(1)] });
     }
-    const body = write.patch ? { base_revision: write.base, patch: write.patch } : (write.body ?? {});
+    const body = write.patch
+      ? { base_revision: write.base, patch: write.patch, only_changed: true }
+      : (write.body ?? {});
     const answer = await this.send(write.path, write.key, body);
     if (answer.kind === "unreachable") {
       this.later();

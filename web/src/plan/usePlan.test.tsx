@@ -4,7 +4,8 @@ import { act, useEffect } from "react";
 import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 
-import { type PlanHandle, usePlan } from "./usePlan";
+import type { PlanOut } from "../api/client";
+import { complete, type PlanHandle, usePlan } from "./usePlan";
 
 const LENGTH = "circuits/C/run/s1/length_ft";
 
@@ -14,6 +15,7 @@ function planOut(revision: number, length: number) {
     install: { id: "1", name: "W", revision },
     document,
     result: { circuits: {}, findings: [] },
+    unchanged: [],
     can_undo: false,
     can_redo: false,
   };
@@ -81,7 +83,7 @@ test("a change stands on screen before the answer, and the answer replaces it", 
   expect(handle.plan?.install.revision).toBe(1);
   await settle();
   const patch = { circuits: { C: { run: { s1: { length_ft: 44 } } } } };
-  expect(sent).toEqual([{ path: "/api/installs/1/patches", body: { base_revision: 1, patch } }]);
+  expect(sent).toEqual([{ path: "/api/installs/1/patches", body: { base_revision: 1, patch, only_changed: true } }]);
   release(await json(planOut(2, 44)));
   await settle();
   expect([handle.plan?.install.revision, length(), handle.outbox.waiting.length]).toEqual([2, 44, 0]);
@@ -143,4 +145,13 @@ test("without a network everything entered stays, drawn and counted", async () =
   act(() => handle.set(LENGTH, 55, "Length"));
   await settle();
   expect([handle.outbox.trouble, handle.outbox.waiting.length, length()]).toEqual(["offline", 2, 55]);
+});
+
+test("results that did not change are taken from what is at hand; without them the plan is read again", () => {
+  const old = { result: { circuits: { A: { ocpd_a: 15 }, B: { ocpd_a: 20 } } } } as unknown as PlanOut;
+  const answer = { unchanged: ["A"], result: { circuits: { B: { ocpd_a: 25 } }, findings: [] } } as unknown as PlanOut;
+  expect(complete(answer, old)?.result.circuits).toEqual({ A: { ocpd_a: 15 }, B: { ocpd_a: 25 } });
+  expect(complete(answer, undefined)).toBeNull();
+  const whole = { unchanged: [], result: { circuits: {}, findings: [] } } as unknown as PlanOut;
+  expect(complete(whole, undefined)).toBe(whole);
 });

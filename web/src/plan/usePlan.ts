@@ -48,7 +48,9 @@ export function usePlan(id: string, username: string): PlanHandle {
         done(write, body) {
           const answer = body as PlanOut | RecordOut;
           if ("document" in answer) {
-            client.setQueryData(["plan", id], answer);
+            const whole = complete(answer, client.getQueryData<PlanOut>(["plan", id]));
+            if (whole) client.setQueryData(["plan", id], whole);
+            else void client.invalidateQueries({ queryKey: ["plan", id] });
             void client.invalidateQueries({ queryKey: ["history", id] });
             void client.invalidateQueries({ queryKey: ["record", id] });
           } else {
@@ -117,6 +119,15 @@ export function usePlan(id: string, username: string): PlanHandle {
     forget: (field) => setErrors((old) => without(old, field)),
     clearNotice: () => setNotice(null),
   };
+}
+
+/** The answer with the results that it left out because they did not change; null where they are not at hand. */
+export function complete(answer: PlanOut, old: PlanOut | undefined): PlanOut | null {
+  if (!answer.unchanged.length) return answer;
+  const kept = answer.unchanged.map((id) => [id, old?.result.circuits[id]] as const);
+  if (kept.some(([, result]) => result === undefined)) return null;
+  const circuits = { ...(Object.fromEntries(kept) as PlanOut["result"]["circuits"]), ...answer.result.circuits };
+  return { ...answer, unchanged: [], result: { ...answer.result, circuits } };
 }
 
 function without<T>(entries: Record<string, T>, field: string | undefined): Record<string, T> {

@@ -144,6 +144,7 @@ function scratchOut(checked: CheckOut): PlanOut {
       stuck_on: "",
       changed_at: "",
     },
+    unchanged: [],
     can_undo: true,
     can_redo: true,
   };
