@@ -5,6 +5,7 @@ Runs on a database of its own beside the project's, with 10,000 installs (200 wi
 
 from __future__ import annotations
 
+import gc
 import http.client
 import json
 import statistics
@@ -256,6 +257,8 @@ def bench_browser(base: str, install: str, times: int) -> None:
 
 
 def main() -> None:
+    # As in the server (server/config/wsgi.py).
+    gc.set_threshold(50_000, 20, 100)
     small = "--small" in sys.argv
     many, few, times = (200, 20, 10) if small else (10_000, 100, 200)
     bench_machine(times)

@@ -97,7 +97,8 @@ def fed_loads(plan: Plan, source_id: str, results: Mapping[str, CircuitResult]) 
     source = plan.sources[source_id]
     legs = leg_count(source) or 1
     by_leg: list[list[FedLoad]] = [[] for _ in range(legs)]
-    for circuit_id, circuit in plan.circuits.items():
+    # Sorted: a database that keeps no order must not change the words of a step.
+    for circuit_id, circuit in sorted(plan.circuits.items()):
         result = results.get(circuit_id)
         if circuit.source != source_id or result is None or not result.running_a:
             continue

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import re
+import zlib
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
@@ -20,6 +21,11 @@ Next = Callable[[HttpRequest], HttpResponse]
 KEY = re.compile(r"[A-Za-z0-9_-]{8,64}")
 # These keep nothing: signing in and out, and computing an answer.
 NOT_WRITES = re.compile(r"/api/session|/api/size|/api/check|/api/installs/[^/]+/trials")
+
+
+def _unpacked(kept: bytes) -> bytes:
+    """A kept answer; those of an earlier release were kept as they were sent."""
+    return kept if kept[:1] in (b"", b"{", b"[") else zlib.decompress(kept)
 
 
 class LimitBody:
@@ -88,7 +94,7 @@ class WriteOnce:
                 if response.status_code >= 400:
                     transaction.set_rollback(True)
                     return response
-                entry.status, entry.body = response.status_code, bytes(response.content)
+                entry.status, entry.body = response.status_code, zlib.compress(response.content, 1)
                 entry.save(force_insert=True)
                 return response
         except IntegrityError:
@@ -98,6 +104,6 @@ class WriteOnce:
         if entry.digest != digest:
             detail = "This Idempotency-Key was used for another request. Send the new one with a fresh key."
             return problem(422, "idempotency-key", detail)
-        response = HttpResponse(bytes(entry.body), status=entry.status, content_type="application/json")
+        response = HttpResponse(_unpacked(bytes(entry.body)), status=entry.status, content_type="application/json")
         response["Idempotent-Replay"] = "true"
         return response
