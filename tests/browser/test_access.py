@@ -45,4 +45,19 @@ def test_no_screen_breaks_the_rules_of_access(open_as: SignIn, viewport: dict[st
     look("handover")
     page.keyboard.press("?")
     look("keys")
+    page.goto("/")
+    install(page, "Museum plant")
+    page.get_by_role("button", name="Open line UH-1").wait_for()
+    look("many lines")
+    page.get_by_role("button", name="Add a line").click()
+    look("a new line")
+    views = {"Panels": "On each leg", "Does it suit": "String vault", "Rules": "Where practice differs"}
+    for view, sign in views.items():
+        page.get_by_role("navigation", name="Views of planning").get_by_role("link", name=view).click()
+        page.get_by_text(sign).first.wait_for()
+        look(view)
+    for address, sign in (("size", "What the plate says"), ("catalogue", "TW-09S"), ("rulebook", "310.16")):
+        page.goto(f"/{address}")
+        page.get_by_text(sign).first.wait_for()
+        look(address)
     assert found == {}

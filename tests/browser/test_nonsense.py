@@ -59,6 +59,34 @@ def test_nonsense_in_every_field(open_as: SignIn, name: str) -> None:
     assert newest.document["equipment"]["OU-1"]["nameplate"]["mca_a"] == 11
 
 
+@pytest.mark.parametrize(("view", "fields"), [("panels", 8), ("suit", 20)])
+def test_nonsense_in_every_field_of_the_other_views(open_as: SignIn, view: str, fields: int) -> None:
+    page = open_as()
+    failed = watch(page)
+    install(page, "Museum plant")
+    page.goto(page.url.replace("/lines", f"/{view}"))
+    page.locator("main input[data-path]").first.wait_for()
+    paths = page.locator("main input[data-path]").evaluate_all("all => all.map(e => e.dataset.path)")
+    assert len(paths) >= fields
+    for path in paths:
+        field = page.locator(f'main input[data-path="{path}"]')
+        before = field.input_value()
+        for nonsense in ("-1", "<b>\u202e¤</b>", "x" * 250):
+            field.fill(nonsense)
+            with page.expect_response("**/patches"):
+                field.press("Enter")
+            page.wait_for_function("() => !document.body.innerText.includes('saving …')")
+            if field.get_attribute("aria-invalid") == "true":
+                expect(field).to_have_value(nonsense)
+                expect(page.locator(f"#{field.get_attribute('aria-describedby')}")).not_to_be_empty()
+        if before:
+            field.fill(before)
+            field.press("Enter")
+            expect(field).to_have_value(before)
+            expect(field).to_have_attribute("aria-invalid", "false")
+    assert failed == []
+
+
 def test_two_lines_and_the_keys_between_them(open_as: SignIn) -> None:
     page = open_as()
     install(page, "Ticket kiosk")

@@ -42,5 +42,24 @@ def heater(watts: float = 5000, **more: Any) -> dict[str, Any]:
     return found
 
 
+def as_plan(doc: dict[str, Any]) -> dict[str, Any]:
+    """The circuit of a size document as a plan of one line."""
+    proposed = doc["proposed"]
+    ocpd = {name: proposed.get(f"ocpd_{name}") for name in ("type", "reason")}
+    circuit = {
+        "source": "P", "equipment": "U",
+        "run": {f"s{i}": {"order": i, **part} for i, part in enumerate(doc["run"])},
+        "ocpd": ocpd | {"rating_a": proposed.get("ocpd_a")},
+        "disconnect": {"rating_a": proposed.get("disconnect_a")}, "receptacle_a": proposed.get("receptacle_a"),
+    }  # fmt: skip
+    return {
+        "format": "leitung-plan", "format_version": 1, "name": "one line",
+        "site": {"occupancy": doc["occupancy"]},
+        "amendments": {f"a{i}": entry for i, entry in enumerate(doc.get("amendments", []))},
+        "sources": {"P": {"kind": "receptacle", **doc["supply"]}}, "equipment": {"U": doc["equipment"]},
+        "circuits": {"C": circuit},
+    }  # fmt: skip
+
+
 def codes(result: Any, *severities: str) -> list[str]:
     return [f.code for f in result.findings if not severities or f.severity in severities]

@@ -17,7 +17,9 @@ from leitung_core.circuits import size_document
 from leitung_core.plan.model import read_plan
 from records.models import StepEntry
 
-from tests.core.documents import document
+from tests.core.documents import as_plan, document
+from tests.core.test_families import CASES as FAMILIES
+from tests.core.test_families import of_case
 from tests.server.conftest import Api
 from tests.server.test_changes import change, line
 
@@ -105,3 +107,18 @@ def test_a_kept_answer_is_cleared_after_two_months_and_not_before(api: Api, inst
     call_command("prepare")
     assert list(Write.objects.values_list("key", flat=True)) == ["a-fresh-answer"]
     assert Install.objects.count() == 1
+
+
+@pytest.mark.parametrize("case", FAMILIES, ids=[case["name"] for case in FAMILIES])
+def test_every_family_has_the_same_numbers_over_the_api_and_in_a_checked_plan(api: Api, case: dict[str, Any]) -> None:
+    doc = of_case(case)
+    alone = size_document(doc).model_dump(mode="json")
+    assert api.post("/api/size", doc).json() == alone
+    if case["kind"] == "feeder":
+        return  # In a plan a feeder's load is what it feeds: tests/core/test_panels.py.
+    within = api.post("/api/check", as_plan(doc)).json()
+    found = within["result"]["circuits"]["C"]
+    assert {name: found.get(name) for name in case["expect"]} == {name: alone[name] for name in case["expect"]}
+    # The size document that the screen offers says the same again.
+    again = size_document(within["sizes"]["C"]).model_dump(mode="json")
+    assert {name: again[name] for name in case["expect"]} == {name: alone[name] for name in case["expect"]}

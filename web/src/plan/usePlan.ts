@@ -13,6 +13,12 @@ export interface FieldError {
   remedy: string;
 }
 
+export interface Typed {
+  typed: string;
+  doubtful: boolean;
+  field?: string;
+}
+
 export interface PlanHandle {
   plan: PlanOut | undefined;
   document: PlanDoc | undefined;
@@ -21,7 +27,8 @@ export interface PlanHandle {
   errors: Readonly<Record<string, FieldError>>;
   notice: string | null;
   change: (patch: Patch, label: string, field?: string) => void;
-  set: (path: string, value: unknown, label: string, entry?: { typed: string; doubtful: boolean }) => void;
+  /** `entry.field` names the field on screen where it is not the path itself: a cell of a list. */
+  set: (path: string, value: unknown, label: string, entry?: Typed) => void;
   undo: () => void;
   redo: () => void;
   record: (path: string, body: unknown, label: string, field?: string) => void;

@@ -269,13 +269,11 @@ function RowLine({ line, onOpen, onStep }: RowProps) {
   const first = findings.find((finding) => finding.severity === grave);
   const name = line.circuit.name ?? line.unit?.name ?? "";
   const loud = grave === "stop" || grave === "warning";
-  const words = [name, loud && first ? `${grave}: ${first.message}` : ""].filter(Boolean).join(". ");
   return (
     <section data-line={line.circuitId} aria-label={`Line ${line.circuitId}`} className="relative">
       <span aria-hidden className="absolute top-0 bottom-0 left-5 w-[9px] bg-ink md:left-7" />
       <button
         type="button"
-        aria-label={`Open line ${line.circuitId}, ${words}`}
         className="block w-full px-5 pt-2 pb-1 text-left hover:bg-sheet focus-visible:bg-sheet md:px-7"
         onClick={onOpen}
         onKeyDown={(event) => {
@@ -286,12 +284,18 @@ function RowLine({ line, onOpen, onStep }: RowProps) {
         }}
       >
         <span className="flex items-baseline gap-2 pl-7">
-          <b>{line.circuitId}</b>
+          <b>
+            <span className="sr-only">Open line </span>
+            {line.circuitId}
+          </b>
           <span className="truncate text-soft">{name}</span>
           {loud && first && (
             <span className={`ml-auto flex min-w-0 items-center gap-2 font-semibold ${severityColour[first.severity]}`}>
               <Mark severity={first.severity} />
-              <span className="truncate">{first.message}</span>
+              <span className="truncate">
+                <span className="sr-only">{first.severity}: </span>
+                {first.message}
+              </span>
             </span>
           )}
         </span>

@@ -191,16 +191,18 @@ export function UnitEditor({ line, part, plan, readOnly }: Props) {
       {!readOnly && (
         <div className="mt-3 flex flex-wrap gap-2">
           {plate && <SaveAsModel unit={unit} />}
-          <Button
-            onClick={() =>
-              plan.change(
-                { circuits: { [circuitId]: null }, equipment: { [circuit.equipment ?? ""]: null } },
-                "Remove the line",
-              )
-            }
-          >
-            Remove this line
-          </Button>
+          {plan.plan?.install.id && (
+            <Button
+              onClick={() =>
+                plan.change(
+                  { circuits: { [circuitId]: null }, equipment: { [circuit.equipment ?? ""]: null } },
+                  "Remove the line",
+                )
+              }
+            >
+              Remove this line
+            </Button>
+          )}
         </div>
       )}
     </>
@@ -246,7 +248,10 @@ function Compressors({ plate, path, plan, readOnly }: ListProps) {
                 onCommit={(value, entry) => {
                   const list = shown.map((old, i) => (i === index ? { ...old, [field]: value } : old));
                   const kept = list.filter((entry) => Object.values(entry).some((mark) => mark != null));
-                  plan.set(at, kept.length ? kept : undefined, "Compressor", entry);
+                  plan.set(at, kept.length ? kept : undefined, "Compressor", {
+                    ...entry,
+                    field: `${at}/${index}/${field}`,
+                  });
                 }}
               />
             </span>
@@ -278,7 +283,7 @@ function Motors({ plate, path, plan, readOnly }: ListProps) {
             onCommit={(value, entry) => {
               const list = rows.map((old, i) => (i === index ? { ...old, fla_a: value } : old));
               const kept = list.filter((entry) => entry.fla_a !== undefined);
-              plan.set(at, kept.length ? kept : undefined, "Motor", entry);
+              plan.set(at, kept.length ? kept : undefined, "Motor", { ...entry, field: `${at}/${index}/fla_a` });
             }}
           />
         </PlateRow>

@@ -1,6 +1,6 @@
 /** What can be changed on each part, as sentences whose words are the fields. */
 import type { SegmentResult } from "../../api/client";
-import { type Line, type Part, runIndex, saySize } from "../../drawing/parts";
+import { type Line, type Part, runIndex, say, saySize } from "../../drawing/parts";
 import { patchAt } from "../../plan/merge";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Edit } from "../../ui/Edit";
@@ -261,6 +261,12 @@ export function SegmentEditor({ line, part, plan, readOnly }: Props) {
         . Grounding conductor {own.choice("egc", "Grounding conductor", circuit.egc, SIZES, least)}. Called{" "}
         {f.text("name", "Segment name", segment.name)}.
       </Sentence>
+      {found?.decides && (line.result?.segments.length ?? 0) > 1 && (
+        <p className="mt-2 border-l-4 border-copper pl-3 text-ink">
+          This stretch decides: of the whole run it carries least
+          {found.ampacity_a != null && `, ${say(found.ampacity_a, "A")}`}.
+        </p>
+      )}
       {!readOnly && (
         <div className="mt-3 flex gap-2">
           <Button onClick={() => plan.change(insertSegment(circuitId, circuit, segmentId), "Add a segment")}>

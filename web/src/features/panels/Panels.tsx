@@ -251,22 +251,23 @@ interface BlockProps {
 
 function BlockShape({ block, lifted, movable, onGrab, onKey }: BlockProps) {
   const left = (block.spaces[0] ?? 1) % 2 === 1;
-  const spoken = `${block.circuit ?? "existing"}: ${block.text}, ${block.rating}, spaces ${block.spaces.join(", ")}`;
   const look = block.circuit
     ? `border-2 bg-sheet ${block.stop ? "border-stop" : "border-ink"} ${movable ? "cursor-grab hover:border-copper" : ""}`
     : "border border-faint bg-[#e9dfcf] text-soft";
   return (
     <div
-      role={movable ? "button" : "img"}
-      tabIndex={movable ? 0 : -1}
-      aria-label={spoken}
+      role={movable ? "button" : undefined}
+      tabIndex={movable ? 0 : undefined}
       data-circuit={block.circuit ?? undefined}
       className={`absolute flex items-center gap-x-2 overflow-hidden px-2 ${left ? "" : "flex-row-reverse text-right"} ${block.spaces.length > 1 ? (left ? "max-md:flex-col max-md:items-start max-md:justify-center" : "max-md:flex-col max-md:items-end max-md:justify-center") : ""} ${look} ${lifted ? "opacity-40" : ""}`}
       style={frame(block.spaces)}
       onPointerDown={onGrab}
       onKeyDown={onKey}
     >
-      <span className="shrink-0 text-sm text-soft">{block.spaces.join(", ")}</span>
+      <span className="shrink-0 text-sm text-soft">
+        <span className="sr-only">{block.spaces.length > 1 ? "Spaces " : "Space "}</span>
+        {block.spaces.join(", ")}
+      </span>
       <span
         className={`min-w-0 flex-1 truncate ${block.spaces.length > 1 ? "max-md:flex-none max-md:whitespace-normal" : ""}`}
       >

@@ -29,7 +29,7 @@ export function QuickSize({ person }: { person: Person }) {
   const found = document?.equipment?.U;
   return (
     <Page title="Quick size" wide>
-      <div className="px-5 pt-4 md:px-7">
+      <section aria-label="Quick size" className="px-5 pt-4 md:px-7">
         <h1 className="text-3xl font-bold">{answer(result)}</h1>
         <Sentence>
           A {unit.choice("kind", "Kind of unit", found?.kind, KINDS)} on{" "}
@@ -53,7 +53,7 @@ export function QuickSize({ person }: { person: Person }) {
           <CopySize size={size} />
           <Button onClick={clear}>Begin afresh</Button>
         </div>
-      </div>
+      </section>
       <Banners plan={plan} />
       <Lines plan={plan} readOnly={false} history={false} onHistory={() => undefined} single />
     </Page>

@@ -110,7 +110,8 @@ export function useScratch(): Scratch {
     errors,
     notice,
     change: (patch, label, field) => change(patch, label, field),
-    set: (path, value, label, entry) => change(patchAt(path, value), label, path, entry?.typed ?? asText(value)),
+    set: (path, value, label, entry) =>
+      change(patchAt(path, value), label, entry?.field ?? path, entry?.typed ?? asText(value)),
     undo: () => travel(true),
     redo: () => travel(false),
     record: () => undefined,

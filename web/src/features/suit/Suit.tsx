@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import type { Answer, Question } from "../../api/client";
 import { say, saySize } from "../../drawing/parts";
-import type { PlanHandle } from "../../plan/usePlan";
+import type { PlanHandle, Typed } from "../../plan/usePlan";
 import { Edit } from "../../ui/Edit";
 import { Button, Mark } from "../../ui/parts";
 import { Steps } from "../../ui/Steps";
@@ -300,13 +300,13 @@ function SteamWords({ id, question, plan, readOnly }: WordsProps<"steam">) {
   const f = fields(plan, `questions/${id}`, readOnly);
   const at = `questions/${id}/options`;
   const rows = question.options;
-  const put = (index: number, field: string, value: unknown, entry?: { typed: string; doubtful: boolean }) => {
+  const put = (index: number, field: string, value: unknown, entry?: Typed) => {
     const list = [...rows, {}].map((row, i) => (i === index ? { ...row, [field]: value } : row));
     plan.set(
       at,
       list.filter((row) => "volts" in row && row.volts != null),
       "Voltage option",
-      entry,
+      entry && { ...entry, field: `${at}/${index}/${field}` },
     );
   };
   return (
@@ -331,6 +331,7 @@ function SteamWords({ id, question, plan, readOnly }: WordsProps<"steam">) {
               empty="volts"
               readOnly={readOnly}
               error={plan.errors[`${at}/${index}/volts`]}
+              onForget={() => plan.forget(`${at}/${index}/volts`)}
               onCommit={(value, entry) => put(index, "volts", value, entry)}
             />
             {row && (
@@ -345,6 +346,7 @@ function SteamWords({ id, question, plan, readOnly }: WordsProps<"steam">) {
                   empty="amps?"
                   readOnly={readOnly}
                   error={plan.errors[`${at}/${index}/amps`]}
+                  onForget={() => plan.forget(`${at}/${index}/amps`)}
                   onCommit={(value, entry) => put(index, "amps", value, entry)}
                 />
               </>
@@ -361,12 +363,12 @@ function BranchWords({ id, question, plan, readOnly }: WordsProps<"branch">) {
   const f = fields(plan, `questions/${id}`, readOnly);
   const at = `questions/${id}/loads`;
   const rows = question.loads;
-  const put = (index: number, field: string, value: unknown, entry?: { typed: string; doubtful: boolean }) =>
+  const put = (index: number, field: string, value: unknown, entry?: Typed) =>
     plan.set(
       at,
       rows.map((row, i) => (i === index ? { ...row, [field]: value } : row)),
       "Load",
-      entry,
+      entry && { ...entry, field: `${at}/${index}/${field}` },
     );
   return (
     <>
@@ -399,6 +401,8 @@ function BranchWords({ id, question, plan, readOnly }: WordsProps<"branch">) {
               path={`${at}/${index}/name`}
               value={row.name}
               readOnly={readOnly}
+              error={plan.errors[`${at}/${index}/name`]}
+              onForget={() => plan.forget(`${at}/${index}/name`)}
               onCommit={(value, entry) =>
                 value === undefined
                   ? plan.set(
@@ -417,17 +421,18 @@ function BranchWords({ id, question, plan, readOnly }: WordsProps<"branch">) {
               empty="amps?"
               readOnly={readOnly}
               error={plan.errors[`${at}/${index}/amps`]}
+              onForget={() => plan.forget(`${at}/${index}/amps`)}
               onCommit={(value, entry) => put(index, "amps", value, entry)}
             />
             <PickFlag
-              label={`Load ${index + 1} plugged in`}
+              label={`Load ${index + 1}`}
               value={row.plugged_in}
               words={["plugged in", "fastened in place", "plugged in?"]}
               readOnly={readOnly}
               onPick={(value) => put(index, "plugged_in", value)}
             />
             <PickFlag
-              label={`Load ${index + 1} continuous`}
+              label={`Load ${index + 1}`}
               value={row.continuous}
               words={["for three hours or more", "for less than three hours", "for how long?"]}
               readOnly={readOnly}
@@ -461,11 +466,11 @@ function PickFlag({ label, value, words, readOnly, onPick }: FlagProps) {
   return (
     <button
       type="button"
-      aria-label={label}
       disabled={readOnly}
       className={`min-h-9 border-b-2 px-0.5 max-md:min-h-11 ${value == null ? "border-dashed border-ink/50 text-soft" : "border-ink/50 font-semibold"} hover:border-copper`}
       onClick={() => onPick(!value)}
     >
+      <span className="sr-only">{label}: </span>
       {value == null ? words[2] : value ? words[0] : words[1]}
     </button>
   );
