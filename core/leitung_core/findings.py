@@ -97,6 +97,9 @@ CODES: dict[str, Code] = {
     "continuous-missing": Code(
         "warning", "210.19(A)(1)", "Whether the load is continuous is not known; continuous was taken."
     ),
+    "duct-detectors": Code(
+        "note", "mechanical code 606.2, local fire code", "More than 2000 cfm: duct smoke detectors are to be planned."
+    ),
     "several-marked": Code(
         "stop", "110.3(B)", "Several marked units share one circuit; a plate's figures hold for one unit alone."
     ),

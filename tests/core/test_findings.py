@@ -87,6 +87,7 @@ CASES: dict[str, list[dict[str, Any]]] = {
     "heat-above-cooling-limit": [combined()],
     "heat-reduced": [heater(supply={"volts": 208})],
     "continuous-missing": [plugged(9.0, {"receptacle_a": 15}, continuous=None)],
+    "duct-detectors": [document(plate={"supply_cfm": 2400.0}), document(plate={"return_cfm": 2000.5})],
     "several-marked": [document() | {"equipment": document()["equipment"] | {"quantity": 2}}],
     "transformer-tap": [document(supply={"volts": 208})],
     "ocpd-above-ceiling": [
@@ -196,6 +197,7 @@ def test_finding_and_its_fix(code: str, doc: dict[str, Any]) -> None:
     ("doc", "code"),
     [
         (document(), "ocpd-above-max"),
+        (document(plate={"supply_cfm": 2000.0, "return_cfm": 1900.0}), "duct-detectors"),
         (document(proposed={"disconnect_distance_ft": 50}), "disconnect-out-of-sight"),
         (document(proposed={"receptacle_distance_ft": 25}), "receptacle-far"),
         (document(occupancy="dwelling", permit_date="2026-08-31"), "gfci-outdoor"),

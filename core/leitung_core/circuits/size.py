@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
+from leitung_core.circuits.air import judge_air
 from leitung_core.circuits.alternatives import alternatives
 from leitung_core.circuits.branch import judge_branch, least_cord, on_its_branch
 from leitung_core.circuits.choose import Choice, choose
@@ -153,6 +154,7 @@ def _remarks(worked: _Worked) -> list[Remark]:
         *(remark for i, segment in enumerate(spec.run) for remark in judge_place(segment, ("run", i), book)),
         *(remark for i, fill in enumerate(worked.fills) for remark in judge_fill(i, spec.run[i], fill)),
         *judge_ends(spec, load, worked.disconnect, book),
+        *judge_air(spec),
     ]
 
 
