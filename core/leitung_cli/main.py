@@ -33,6 +33,11 @@ def check(plan: FileArgument, as_json: JsonOption = False) -> None:
         for circuit_id, circuit in result.circuits.items():
             print(f"{circuit_id}")
             _print_circuit(circuit)
+        for source_id, panel in result.panels.items():
+            free = f", {panel.free} spaces free" if panel.spaces else ""
+            print(f"{source_id}  {_of(panel.demand_a)} of {_of(panel.capacity_a)}{free}")
+        for question_id, answer in result.answers.items():
+            print(f"{question_id}  {answer.verdict}")
         _print_findings(result.findings)
     raise SystemExit(1 if result.worst == "stop" else 0)
 
@@ -66,6 +71,10 @@ def _load(file: str) -> Any:
 def _read(path: Path) -> bytes:
     with path.open("rb") as handle:
         return handle.read(LARGEST_BYTES + 1)
+
+
+def _of(amps: float | None) -> str:
+    return "not known" if amps is None else f"{say(amps)} A"
 
 
 def _print_circuit(result: CircuitResult) -> None:

@@ -89,3 +89,20 @@ def test_two_versions_side_by_side() -> None:
         ("MS-1 disconnect rating", "60 A", "not known"),
         ("MS-1 whip length", "6 ft", "3 ft"),
     ]
+
+
+def test_changes_to_panels_questions_and_lists_in_words() -> None:
+    before = {
+        "sources": {"MP": {"measured_peak_a": 84}},
+        "questions": {"bay": {"ask": "heat", "area_ft2": 640}},
+        "equipment": {"CU-1": {"nameplate": {"compressors": [{"rla_a": 12.2}]}}},
+    }
+    patch = {
+        "sources": {"MP": {"measured_peak_a": 90, "existing": {"X1": {"spaces": [1, 3]}}}},
+        "questions": {"bay": {"area_ft2": 700}},
+        "equipment": {"CU-1": {"nameplate": {"compressors": [{"rla_a": 13.7, "lra_a": 79}]}}},
+    }
+    assert describe(before, patch) == (
+        "MP measured peak 90 A, was 84 A, MP existing added, bay area 700 ft², was 640 ft², "
+        "CU-1 plate compressors RLA 13.7 A, LRA 79 A, was RLA 12.2 A"
+    )

@@ -17,6 +17,16 @@ from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say, say_size
 
 
+# What asks for the ampacity, by the article that judges the load.
+ASKED_BY = {
+    "440": "440.4(B), 310.14",
+    "424": "424.4(B), 310.14",
+    "430": "430.22, 310.14",
+    "210": "210.19(A)(1), 310.14",
+    "215": "215.2(A)(1), 310.14",
+}
+
+
 def judge_run(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> list[Remark]:
     """Every finding about the run's conductors as proposed, or as chosen where nothing is proposed."""
     if not spec.run:
@@ -55,11 +65,12 @@ def _sizes(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[R
             else:
                 message = f"{words} carries {say(found.amps)} A here, {say(needed)} A is needed."
             fix = resize(spec, choice, choice.least, book, [index])
-            yield Remark("conductor-too-small", ("run", index, "conductor"), message, _make(choice.least, fix), fix)
-    yield from _least(spec, needed, choice, book)
+            at = ("run", index, "conductor")
+            yield Remark("conductor-too-small", at, message, _make(choice.least, fix), fix, ASKED_BY[load.article])
+    yield from _least(spec, needed, choice, load, book)
 
 
-def _least(spec: Spec, needed: Decimal, choice: Choice, book: Rulebook) -> Iterator[Remark]:
+def _least(spec: Spec, needed: Decimal, choice: Choice, load: Load, book: Rulebook) -> Iterator[Remark]:
     """The least lawful size leaves nothing for a larger device later: worth knowing before it is pulled in."""
     sizes = {segment.conductor for segment in spec.run}
     in_use = choice.in_use_ampacity_a
@@ -73,7 +84,8 @@ def _least(spec: Spec, needed: Decimal, choice: Choice, book: Rulebook) -> Itera
         "it could not take a larger device later."
     )
     fix = resize(spec, choice, larger, book)
-    yield Remark("conductor-least", ("run", 0, "conductor"), message, _make(larger, fix), fix)
+    at = ("run", 0, "conductor")
+    yield Remark("conductor-least", at, message, _make(larger, fix), fix, ASKED_BY[load.article])
 
 
 def _protected(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[Remark]:
@@ -96,7 +108,7 @@ def _not_protected(spec: Spec, choice: Choice, index: int, device: Decimal, amps
     size = spec.run[index].conductor or ""
     limit = book.small_conductor(spec.run[index].material or "Cu", size)
     most, article = book.next_standard_a(amps) or amps, "240.4(B)"
-    if limit is not None and limit.max_ocpd_a < most:
+    if limit is not None and limit.max_ocpd_a <= most:
         most, article = limit.max_ocpd_a, limit.article
     message = f"A {say(device)} A device does not protect {say_size(size)} here: {say(most)} A is the most."
     least = choice.least

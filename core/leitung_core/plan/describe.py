@@ -13,10 +13,15 @@ _WORDS = {
     "volts_min": "lowest volts", "volts_max": "highest volts", "ambient_c": "ambient",
     "ocpd": "breaker", "egc": "grounding conductor", "nameplate": "plate", "white_reidentified": "white re-identified",
     "terminations_c": "terminations", "current_carrying": "current-carrying conductors",
+    "bus_a": "bus", "main_a": "main", "measured_peak_a": "measured peak", "existing_a": "load",
+    "raceway_id": "shares raceway", "rla_a": "RLA", "bcsc_a": "BCSC", "lra_a": "LRA", "fla_a": "FLA",
+    "air_changes_per_hour": "air changes an hour", "price_per_kwh": "price of a kWh", "other_outlets": "other outlets",
     "receptacle_distance_ft": "receptacle distance", "voltage_drop_limit_pct": "drop limit",
 }  # fmt: skip
-_UNITS = {"a": "A", "ft": "ft", "in": "in", "c": "°C", "pct": "%", "v": "V"}
-_SILENT = ("circuits", "equipment", "sources", "run")
+_UNITS = {
+    "a": "A", "ft": "ft", "in": "in", "c": "°C", "pct": "%", "v": "V", "f": "°F", "ft2": "ft²", "ft3": "ft³",
+}  # fmt: skip
+_SILENT = ("circuits", "equipment", "sources", "run", "questions")
 
 
 def describe(before: dict[str, Any], patch: dict[str, Any]) -> str:
@@ -63,7 +68,13 @@ def _named(before: dict[str, Any], path: tuple[str, ...]) -> tuple[str, ...]:
 
 
 def _name(path: tuple[str, ...]) -> str:
-    return " ".join(_WORDS.get(part, part.replace("_", " ")) for part in path if part not in _SILENT)
+    return " ".join(_WORDS.get(part) or _plain(part) for part in path if part not in _SILENT)
+
+
+def _plain(part: str) -> str:
+    """A field's name without its unit, which stands at the figure: `area_ft2` is the area."""
+    stem, _, unit = part.rpartition("_")
+    return (stem if stem and unit in _UNITS else part).replace("_", " ")
 
 
 def _say_or_unknown(field: str, value: Any) -> str:
@@ -88,5 +99,7 @@ def _say(field: str, value: Any) -> str:
         unit = _UNITS.get(field.rsplit("_", 1)[-1], "")
         return f"{value:g} {unit}".strip()
     if isinstance(value, list):
-        return " and ".join(str(item) for item in value)
+        return " and ".join(_say("", item) for item in value)
+    if isinstance(value, dict):
+        return ", ".join(f"{_name((name,))} {_say(name, inner)}" for name, inner in value.items())
     return str(value)
