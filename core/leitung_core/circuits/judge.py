@@ -16,7 +16,6 @@ from leitung_core.findings import Edit, Remark
 from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say, say_size
 
-
 # What asks for the ampacity, by the article that judges the load.
 ASKED_BY = {
     "440": "440.4(B), 310.14",
