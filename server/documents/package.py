@@ -70,6 +70,7 @@ def labels_pdf(found: State, user: User, address: str) -> bytes:
                 "place": unit.place,
                 "volts": _volts(circuit, source),
                 "fed": _fed(circuit, source),
+                "spaces": _spaces(circuit),
                 "rating": say(circuit.ocpd.rating_a) if circuit.ocpd and circuit.ocpd.rating_a else None,
                 "device": (circuit.ocpd and circuit.ocpd.type) or "device",
                 "qr": code.svg_inline(scale=2, border=0, dark="#1b2126"),
@@ -97,9 +98,12 @@ def _volts(circuit: Circuit, source: Source | None) -> str:
 
 
 def _fed(circuit: Circuit, source: Source | None) -> str:
-    spaces = (circuit.ocpd and circuit.ocpd.spaces) or []
-    name = source.name if source and source.name else circuit.source or "source not known"
-    return f"{name}, {'space' if len(spaces) == 1 else 'spaces'} {', '.join(map(str, spaces))}" if spaces else name
+    return source.name if source and source.name else circuit.source or "source not known"
+
+
+def _spaces(circuit: Circuit) -> str:
+    spaces = [str(space) for space in (circuit.ocpd and circuit.ocpd.spaces) or []]
+    return f"{'space' if len(spaces) == 1 else 'spaces'} {', '.join(spaces)}" if spaces else ""
 
 
 def _row(found: State, key: str, circuit: Circuit, source: Source) -> dict[str, Any]:
