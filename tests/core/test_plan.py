@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
-from installs.demo import kiosk, workshop
-from leitung_core.check import PlanResult, check_plan
+from installs.demo import kiosk, museum, workshop
+from leitung_core.check import PlanResult, check_plan, findings_of
 from leitung_core.circuits import size_document
 from leitung_core.commissioning.judge import judge_reading, say_verdict
 from leitung_core.commissioning.progress import Progress, progress
@@ -137,3 +137,46 @@ def test_progress_walks_the_stations() -> None:
     assert now(sound, everything, read=True).next == "Sign the record"
     assert now(sound, everything, 2, read=True).next == "Sign again: changed since revision 2"
     assert now(sound, everything, 3, read=True).station == "signed"
+
+
+def test_each_line_is_locked_out_at_what_feeds_it() -> None:
+    """A subpanel without a main at its feeder, a pedestal at its breaker, a plug by pulling it."""
+    steps = {step.key: step for step in start_up(read_plan(museum())).steps}
+    assert steps["RT-1.main-off"].text == "Main of Main panel off while its cover is open."
+    assert steps["DH-1.main-off"].text.startswith("Feeder FD-1 to Vault panel off at Main panel")
+    assert steps["DH-1.main-off"].caution == "Main panel stays live."
+    assert steps["RU-1.main-off"].text == "Breaker of Trailer pedestal off, locked and tagged."
+    assert steps["DH-1.disconnect-open"].text == "Pull the plug and lock it out."
+    assert steps["AH-1.disconnect-open"].text == "Open the disconnect and lock it."
+    assert not [key for key in steps if key.startswith("FD-1.")]
+
+
+def test_heat_is_read_against_what_it_draws_at_its_supply() -> None:
+    """By hand: 8000 x (208/240)^2 / 208 + 3.1 = 31.989 A; 10 % either way 28.790 and 35.188 A; one pole reads once."""
+    points = {point.key: point for point in start_up(read_plan(museum())).readings}
+    running = points["AH-1.running"]
+    assert (running.expected, running.low, running.high) == pytest.approx((31.989, 28.790, 35.188), abs=0.001)
+    assert [key for key in points if key.startswith("DH-1.")] == ["DH-1.L1-G", "DH-1.running"]
+    assert points["RT-1.running"].high == 30.9
+
+
+def test_lines_are_read_panel_by_panel_and_space_by_space() -> None:
+    order = [(group.source, group.circuits) for group in check_plan(read_plan(museum())).lines]
+    assert order == [
+        ("MP", ["RT-1", "FD-1"]), ("VP", ["AH-1", "DH-1", "CP-1", "SH-1"]), ("OP", ["UH-1", "MS-1", "UH-2"]),
+        ("TP", ["RU-1", "RU-2"]),
+    ]  # fmt: skip
+
+
+def test_a_stop_belongs_to_its_line_and_to_what_lies_behind_it() -> None:
+    plan = merge(museum(), {"circuits": {"FD-1": {"run": {"s1": {"conductor": "14"}}}}})
+    found = read_plan(plan)
+    findings = check_plan(found).findings
+
+    def stops(circuit: str) -> set[str]:
+        return {f.code for f in findings_of(found, circuit, findings) if f.severity == "stop"}
+
+    assert "conductor-too-small" in stops("FD-1")
+    assert "conductor-too-small" in stops("SH-1")
+    assert stops("UH-1") == set()
+    assert stops("RU-1") == {"panel-overloaded"}
