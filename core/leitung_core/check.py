@@ -12,7 +12,7 @@ from leitung_core.findings import SEVERITIES, Finding, Severity, finding, worst
 from leitung_core.panels.panel import PanelResult, panel_result
 from leitung_core.panels.spaces import judge_spaces, taken_spaces
 from leitung_core.plan.circuit import supply_of
-from leitung_core.plan.model import Plan
+from leitung_core.plan.model import Plan, feeders_above, feeding
 from leitung_core.plan.order import lines_of, sources_in_order
 from leitung_core.sizing import size_all
 from leitung_core.suit import (
@@ -60,7 +60,7 @@ def check_plan(plan: Plan) -> PlanResult:
     findings += _unsuited(plan, answers)
     findings += [row for panel in panels.values() for row in panel.findings]
     taken = {source_id: taken_spaces(plan, source_id) for source_id in plan.sources}
-    above = {circuit.feeds: key for key, circuit in plan.circuits.items() if circuit.feeds}
+    fed_by = feeding(plan)
     for circuit_id, circuit in plan.circuits.items():
         about = f"circuits/{circuit_id}"
         if circuit_id not in results:
@@ -69,7 +69,7 @@ def check_plan(plan: Plan) -> PlanResult:
         if circuit.source is None:
             findings.append(finding("source-missing", f"{about}/source", "No source on this line yet."))
         findings += judge_spaces(plan, circuit_id, taken.get(circuit.source or "", {}))
-        findings += _drop_with_feeder(plan, circuit_id, results, above)
+        findings += _drop_with_feeder(plan, circuit_id, results, fed_by)
     findings.sort(key=lambda row: SEVERITIES.index(row.severity))
     return PlanResult(
         lines=_lines(plan), circuits=results, panels=panels, answers=answers, findings=findings, worst=worst(findings)
@@ -116,30 +116,23 @@ def findings_of(plan: Plan, circuit_id: str, findings: Iterable[Finding]) -> lis
     """The findings on one line: its own, and those of its unit and of every source above it."""
     circuit = plan.circuits[circuit_id]
     mine = [f"circuits/{circuit_id}", f"equipment/{circuit.equipment}"]
-    above = {other.feeds: key for key, other in plan.circuits.items() if other.feeds}
-    source, seen = circuit.source, set[str]()
-    while source is not None and source not in seen:
-        seen.add(source)
-        mine.append(f"sources/{source}")
-        feeder = above.get(source)
-        mine += [f"circuits/{feeder}"] if feeder else []
-        source = plan.circuits[feeder].source if feeder else None
+    feeders = list(feeders_above(plan, circuit.source, feeding(plan)))
+    mine += [f"circuits/{feeder}" for feeder in feeders]
+    above = [circuit.source, *(plan.circuits[feeder].source for feeder in feeders)]
+    mine += [f"sources/{source}" for source in above if source is not None]
     return [row for row in findings if any(row.about == at or row.about.startswith(f"{at}/") for at in mine)]
 
 
 def _drop_with_feeder(
-    plan: Plan, circuit_id: str, results: Mapping[str, CircuitResult], above: Mapping[str, str]
+    plan: Plan, circuit_id: str, results: Mapping[str, CircuitResult], fed_by: Mapping[str, str]
 ) -> list[Finding]:
     """Advice of 5 % for the branch with its feeders."""
     own, total = results[circuit_id].voltage_drop_pct, exact(0)
     if own is None:
         return []
-    source = plan.circuits[circuit_id].source
-    while source is not None and source in above:
-        feeder = above[source]
+    for feeder in feeders_above(plan, plan.circuits[circuit_id].source, fed_by):
         upstream = results[feeder].voltage_drop_pct if feeder in results else None
         total += exact(upstream or 0)
-        source = plan.circuits[feeder].source
     if not total or total + exact(own) <= WITH_FEEDER_PCT:
         return []
     message = f"With its feeder the drop is {say(total + exact(own))} %; 5 % is advised."

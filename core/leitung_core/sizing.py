@@ -11,8 +11,8 @@ from typing import TypeVar
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.size import least_size, size
 from leitung_core.circuits.spec import FedLoad
-from leitung_core.panels.legs import leg_count, leg_of
-from leitung_core.plan.circuit import Shared, SpecInputs, plan_address, spec_of
+from leitung_core.panels.legs import legs_of
+from leitung_core.plan.circuit import Shared, SpecInputs, line_count, plan_address, spec_of
 from leitung_core.plan.model import Plan
 from leitung_core.plan.raceways import open_circuits, raceways, shared_raceways
 
@@ -93,9 +93,9 @@ def _keep(memo: dict[object, Kept], key: object, value: Kept) -> Kept:
 
 
 def fed_loads(plan: Plan, source_id: str, results: Mapping[str, CircuitResult]) -> list[FedLoad]:
-    """The loads of a panel on the leg that carries most. One without spaces counts on every leg."""
+    """The loads of a panel on the leg that carries most."""
     source = plan.sources[source_id]
-    legs = leg_count(source) or 1
+    legs = line_count(source) or 1
     by_leg: list[list[FedLoad]] = [[] for _ in range(legs)]
     # Sorted: a database that keeps no order must not change the words of a step.
     for circuit_id, circuit in sorted(plan.circuits.items()):
@@ -104,6 +104,6 @@ def fed_loads(plan: Plan, source_id: str, results: Mapping[str, CircuitResult]) 
             continue
         spaces = (circuit.ocpd and circuit.ocpd.spaces) or []
         load = FedLoad(amps=result.running_a, sort=result.sort, name=circuit_id)
-        for leg in {leg_of(space, legs) for space in spaces} or set(range(legs)):
+        for leg in legs_of(spaces, legs):
             by_leg[leg].append(load)
     return max(by_leg, key=lambda loads: sum(load.amps for load in loads))

@@ -38,10 +38,16 @@ def segment_ambient_c(segment: Segment, book: Rulebook) -> Decimal:
     return ambient + book.roof_adder_c(exact(segment.above_roof_in or 0), segment.method or "")
 
 
+def is_nipple(segment: Segment) -> bool:
+    """Whether the segment is a raceway of at most 24 in: its own rules of adjustment and fill."""
+    return segment.raceway is not None and segment.length_ft is not None and exact(segment.length_ft) <= NIPPLE_FT
+
+
 def segment_adjustment(segment: Segment, book: Rulebook) -> Decimal:
     """The factor for current-carrying conductors; a raceway of 24 in or less needs none (310.15(C)(1)(b))."""
-    nipple = segment.raceway is not None and segment.length_ft is not None and exact(segment.length_ft) <= NIPPLE_FT
-    return Decimal(1) if nipple or not segment.current_carrying else book.adjustment(segment.current_carrying)
+    return (
+        Decimal(1) if is_nipple(segment) or not segment.current_carrying else book.adjustment(segment.current_carrying)
+    )
 
 
 def ampacity(segment: Segment, size: str, circuit_a: Decimal, book: Rulebook) -> Ampacity | None:

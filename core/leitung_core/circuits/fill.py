@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
+from leitung_core.circuits.conductor import is_nipple
+from leitung_core.circuits.plate import plate_volts
 from leitung_core.circuits.spec import Segment, Spec
 from leitung_core.explain import Step, step
 from leitung_core.findings import Edit, Remark
 from leitung_core.rulebook import Rulebook
-from leitung_core.units import exact, say
-
-NIPPLE_FT = Decimal(2)
+from leitung_core.units import say
 
 
 @dataclass(frozen=True)
@@ -37,12 +37,7 @@ def circuit_conductors(spec: Spec) -> int | None:
 
 def needs_neutral(spec: Spec) -> bool:
     """A plate of 120/240 or 120/208 V takes a neutral beside its line conductors; 240 V alone takes none."""
-    plate = spec.equipment.nameplate
-    printed = (
-        {int(part) for part in (plate.volts or "").replace("-", "/").split("/") if part.strip().isdigit()}
-        if plate
-        else set()
-    )
+    printed = set(plate_volts(spec.equipment.nameplate)) if spec.equipment.nameplate else set()
     return bool(printed & {110, 115, 120}) and bool(printed & {208, 220, 230, 240}) and (spec.supply.volts or 0) > 150
 
 
@@ -61,8 +56,7 @@ def raceway_fill(spec: Spec, segment: Segment, size: str | None, egc: str | None
         return Fill(None, None, 0, None, None, "area")
     total = sum((area * number for area, number in areas if area is not None), Decimal(0))
     number = sum(number for _, number, _ in rows)
-    nipple = segment.length_ft is not None and exact(segment.length_ft) <= NIPPLE_FT
-    allowed = book.fill_allowed(number, nipple)
+    allowed = book.fill_allowed(number, is_nipple(segment))
     by_size = book.raceway_areas_in2.get(segment.raceway, {})
     least = next((trade for trade, area in by_size.items() if total <= area * allowed), None)
     inside = by_size.get(segment.raceway_size or "")

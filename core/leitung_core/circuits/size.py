@@ -72,7 +72,6 @@ def size(spec: Spec, address: Address | None = None) -> CircuitResult:
     worked = _work(spec)
     address = address or document_address(spec)
     load, devices, choice, book = worked.load, worked.devices, worked.choice, worked.book
-    remarks = [Remark(r.code, r.about, r.message, r.fix_label, r.edits, book.cite(r.cited)) for r in _remarks(worked)]
     return CircuitResult(
         supply_v=spec.supply.volts,
         supply_phase=spec.supply.phase,
@@ -100,7 +99,7 @@ def size(spec: Spec, address: Address | None = None) -> CircuitResult:
         start_drop_pct=tidy(choice.start_drop.pct),
         segments=_segments(worked, address),
         alternatives=alternatives(spec, load, devices, choice, book, address.patch),
-        findings=[_finding(remark, address) for remark in _by_severity(remarks)],
+        findings=[_finding(remark, address, book) for remark in _by_severity(_remarks(worked))],
         steps=[replace(row, article=book.cite(row.article)) for row in _steps(worked)]
         if book.edition != "us-2023"
         else _steps(worked),
@@ -162,13 +161,13 @@ def _by_severity(remarks: list[Remark]) -> list[Remark]:
     return sorted(remarks, key=lambda remark: SEVERITIES.index(remark.severity))
 
 
-def _finding(remark: Remark, address: Address) -> Finding:
+def _finding(remark: Remark, address: Address, book: Rulebook) -> Finding:
     return Finding(
         code=remark.code,
         severity=remark.severity,
         about=address.about(remark.about),
         message=remark.message,
-        article=remark.cited,
+        article=book.cite(remark.cited),
         fix_label=remark.fix_label,
         fix=address.patch(remark.edits) if remark.edits else None,
     )

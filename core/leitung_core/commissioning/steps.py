@@ -8,8 +8,8 @@ from pydantic import BaseModel, ConfigDict
 
 from leitung_core.circuits.loads.heat import heat_load
 from leitung_core.circuits.plate import plate_range
-from leitung_core.circuits.spec import Equipment, Proposed, Spec, Supply
-from leitung_core.plan.circuit import poles_of, supply_of
+from leitung_core.circuits.spec import Supply
+from leitung_core.plan.circuit import poles_of, spec_of, supply_of
 from leitung_core.plan.model import Circuit, Ocpd, Plan, Source, Unit, feeders_of
 from leitung_core.plan.order import lines_of, sources_in_order
 from leitung_core.units import exact, say
@@ -68,7 +68,7 @@ def start_up(plan: Plan) -> StartUp:
         if unit is None or source is None:
             continue
         steps += _steps(plan, circuit_id, circuit, source)
-        readings += _readings(circuit_id, circuit, unit, source)
+        readings += _readings(plan, circuit_id, circuit, unit, source)
     return StartUp(steps=steps, readings=readings)
 
 
@@ -129,12 +129,12 @@ def _opened(circuit: Circuit, plug: bool) -> str:
     return "Open the disconnect and lock it." if rated else "Open the means of disconnect and lock it."
 
 
-def _readings(circuit_id: str, circuit: Circuit, unit: Unit, source: Source) -> list[ReadingPoint]:
+def _readings(plan: Plan, circuit_id: str, circuit: Circuit, unit: Unit, source: Source) -> list[ReadingPoint]:
     """Line to line, line to ground, running current."""
     supply, lines = supply_of(circuit, source), poles_of(circuit, source) or 2
     rows = [_line_to_line(circuit_id, pair, unit, supply) for pair in _PAIRS.get(lines, [])]
     rows += [_line_to_ground(circuit_id, f"L{line}", supply) for line in range(1, lines + 1)]
-    rows.append(_running_current(circuit_id, circuit, unit, source))
+    rows.append(_running_current(plan, circuit_id, unit))
     return rows
 
 
@@ -142,18 +142,16 @@ _PAIRS = {2: [("L1", "L2")], 3: [("L1", "L2"), ("L2", "L3"), ("L3", "L1")]}
 HEAT_TOLERANCE = exact("0.1")
 
 
-def _running_current(circuit_id: str, circuit: Circuit, unit: Unit, source: Source) -> ReadingPoint:
+def _running_current(plan: Plan, circuit_id: str, unit: Unit) -> ReadingPoint:
     """The current at full call: heat within 10 % of what it draws at the supply, all else never above the MCA."""
     plate = unit.nameplate
     mca = plate.mca_a if plate else None
-    equipment = Equipment.model_construct(kind=unit.kind, quantity=unit.quantity, nameplate=plate)
-    heater = plate is not None and plate.heat is not None and not plate.compressors
+    spec = spec_of(plan, circuit_id)
     expected = low = high = None
     basis = "it draws current, and never above the marked MCA" if mca else "the plate's MCA is not known"
     if mca:
         low, high = 0.1, mca
-    if heater and plate is not None:
-        spec = Spec.model_construct(supply=supply_of(circuit, source), equipment=equipment, run=[], proposed=Proposed())
+    if spec is not None and plate is not None and plate.heat is not None and not plate.compressors:
         drawn = heat_load(spec, plate).running_a
         if drawn is not None:
             expected, basis = (
@@ -166,7 +164,7 @@ def _running_current(circuit_id: str, circuit: Circuit, unit: Unit, source: Sour
         circuit=circuit_id,
         text="Running current at full call, one line conductor",
         terminal_from=f"{circuit_id}.disconnect.T1",
-        terminal_to=f"{circuit.equipment}.power.L1",
+        terminal_to=f"{plan.circuits[circuit_id].equipment}.power.L1",
         unit="A",
         expected=expected,
         low=low,

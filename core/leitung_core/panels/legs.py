@@ -6,18 +6,7 @@ from collections.abc import Iterable
 from decimal import Decimal
 from itertools import pairwise
 
-from leitung_core.plan.model import Source
-
 NAMES = ("A", "B", "C")
-
-
-def leg_count(source: Source) -> int | None:
-    """Legs of a source: three on three phases, one where its volts are those to ground, else two; None: not known."""
-    if source.phase is None or source.volts is None:
-        return None
-    if source.phase == 3:
-        return 3
-    return 1 if source.volts_to_ground is not None and source.volts <= source.volts_to_ground else 2
 
 
 def leg_of(space: int, legs: int) -> int:
@@ -30,12 +19,16 @@ def spaces_fit(spaces: Iterable[int]) -> bool:
     return all(lower - upper == 2 for upper, lower in pairwise(sorted(spaces)))
 
 
-def leg_loads(source: Source, loads: Iterable[tuple[list[int], Decimal]], legs: int) -> list[Decimal]:
-    """Amperes on each leg. A load without spaces counts on every leg: the safe side."""
+def legs_of(spaces: Iterable[int], legs: int) -> set[int]:
+    """The legs of a load. One without spaces counts on every leg: the safe side."""
+    return {leg_of(space, legs) for space in spaces} or set(range(legs))
+
+
+def leg_loads(loads: Iterable[tuple[list[int], Decimal]], legs: int) -> list[Decimal]:
+    """Amperes on each leg."""
     totals = [Decimal(0)] * legs
     for spaces, amps in loads:
-        on = {leg_of(space, legs) for space in spaces} or set(range(legs))
-        for leg in on:
+        for leg in legs_of(spaces, legs):
             totals[leg] += amps
     return totals
 

@@ -11,9 +11,9 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.explain import Step, step
 from leitung_core.findings import Finding, finding
-from leitung_core.panels.legs import NAMES, leg_count, leg_loads, leg_of, unbalance_pct
+from leitung_core.panels.legs import NAMES, leg_loads, leg_of, unbalance_pct
 from leitung_core.panels.spaces import WITH_SPACES
-from leitung_core.plan.circuit import poles_of
+from leitung_core.plan.circuit import line_count, poles_of
 from leitung_core.plan.model import Plan, Source, feeders_of
 from leitung_core.units import exact, say, tidy
 
@@ -65,7 +65,7 @@ class PanelResult(BaseModel):
 
 def panel_result(plan: Plan, source_id: str, results: Mapping[str, CircuitResult]) -> PanelResult:
     """Everything about one source, from the plan and its sized circuits."""
-    source, legs = plan.sources[source_id], leg_count(plan.sources[source_id])
+    source, legs = plan.sources[source_id], line_count(plan.sources[source_id])
     mine = {key: circuit for key, circuit in plan.circuits.items() if circuit.source == source_id}
     new = [
         ((circuit.ocpd and circuit.ocpd.spaces) or [], exact(results[key].running_a or 0))
@@ -75,7 +75,7 @@ def panel_result(plan: Plan, source_id: str, results: Mapping[str, CircuitResult
     old = [(list(entry.spaces), exact(entry.existing_a or 0)) for entry in source.existing.values()]
     if source.load_sharing:
         new = sorted(new, key=lambda entry: -entry[1])[:1]
-    new_a, old_a = leg_loads(source, new, legs or 1), leg_loads(source, old, legs or 1)
+    new_a, old_a = leg_loads(new, legs or 1), leg_loads(old, legs or 1)
     both = [one + other for one, other in zip(new_a, old_a, strict=True)]
     unknown = [key for key in mine if key not in results or results[key].running_a is None]
     motor = max(
@@ -87,13 +87,14 @@ def panel_result(plan: Plan, source_id: str, results: Mapping[str, CircuitResult
     demand, steps = _demand(source, asked)
     capacity = _capacity(source)
     spread = unbalance_pct(both) if legs and legs > 1 and (source.existing or new) else None
+    spaces = _spaces(plan, source_id, source, legs)
     return PanelResult(
         legs=list(NAMES[: legs or 0]),
         new_a=[tidy(amps, 2) or 0.0 for amps in new_a],
         existing_a=[tidy(amps, 2) or 0.0 for amps in old_a],
         unbalance_pct=tidy(spread, 1),
-        spaces=_spaces(plan, source_id, source, legs),
-        free=_free(plan, source_id, source),
+        spaces=spaces,
+        free=sum(row.circuit is None and row.existing is None for row in spaces),
         peak_a=source.measured_peak_a,
         demand_a=tidy(demand, 2),
         capacity_a=tidy(capacity, 2),
@@ -155,10 +156,6 @@ def _spaces(plan: Plan, source_id: str, source: Source, legs: int | None) -> lis
         )
         for space in range(1, (source.spaces or 0) + 1)
     ]
-
-
-def _free(plan: Plan, source_id: str, source: Source) -> int:
-    return sum(1 for row in _spaces(plan, source_id, source, None) if row.circuit is None and row.existing is None)
 
 
 def _directory(plan: Plan, source_id: str, source: Source) -> list[DirectoryRow]:

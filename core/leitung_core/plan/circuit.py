@@ -29,15 +29,23 @@ _SEGMENT_FIELDS = tuple(Segment.model_fields)
 Shared = Mapping[tuple[str, str], tuple[list[Together], int | None]]
 
 
-def poles_of(circuit: Circuit, source: Source | None) -> int | None:
-    """Poles of the circuit's device: as planned, else as many as the source has line conductors."""
-    if circuit.poles is not None:
-        return circuit.poles
-    if source is None or source.phase is None or source.volts is None:
+def line_count(source: Source) -> int | None:
+    """Line conductors of a source: three on three phases, one where its volts are those to ground, else two.
+
+    None: not known.
+    """
+    if source.phase is None or source.volts is None:
         return None
     if source.phase == 3:
         return 3
     return 1 if source.volts_to_ground is not None and source.volts <= source.volts_to_ground else 2
+
+
+def poles_of(circuit: Circuit, source: Source | None) -> int | None:
+    """Poles of the circuit's device: as planned, else as many as the source has line conductors."""
+    if circuit.poles is not None:
+        return circuit.poles
+    return line_count(source) if source is not None else None
 
 
 def supply_of(circuit: Circuit, source: Source | None) -> Supply:

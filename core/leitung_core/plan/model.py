@@ -6,7 +6,7 @@ Absent means not known yet.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from datetime import date
 from typing import Annotated, Any, Literal
 
@@ -226,15 +226,24 @@ def feeders_of(plan: Plan, source_id: str) -> list[str]:
     return [circuit_id for circuit_id, circuit in plan.circuits.items() if circuit.feeds == source_id]
 
 
+def feeding(plan: Plan) -> dict[str, str]:
+    """For each source that is fed, the line that feeds it."""
+    return {circuit.feeds: circuit_id for circuit_id, circuit in plan.circuits.items() if circuit.feeds}
+
+
+def feeders_above(plan: Plan, source_id: str | None, fed_by: Mapping[str, str]) -> Iterator[str]:
+    """The feeders between a source and the supply, nearest first; `fed_by` is `feeding(plan)`."""
+    seen: set[str] = set()
+    while source_id is not None and source_id in fed_by and source_id not in seen:
+        seen.add(source_id)
+        feeder = fed_by[source_id]
+        yield feeder
+        source_id = plan.circuits[feeder].source
+
+
 def feeds_itself(plan: Plan, source_id: str) -> bool:
     """Whether a source lies downstream of itself."""
-    above = {circuit.feeds: circuit.source for circuit in plan.circuits.values() if circuit.feeds}
-    at, steps = above.get(source_id), 0
-    while at is not None and steps <= len(above):
-        if at == source_id:
-            return True
-        at, steps = above.get(at), steps + 1
-    return False
+    return any(plan.circuits[feeder].source == source_id for feeder in feeders_above(plan, source_id, feeding(plan)))
 
 
 def dump_plan(plan: Plan) -> dict[str, Any]:

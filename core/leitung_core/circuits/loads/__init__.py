@@ -59,8 +59,9 @@ def _computed(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
     if kind == "steam_humidifier" and plate.amps:
         # An electrode humidifier is no fixed resistance: its marked amps count (domain 8).
         return amps_load(spec, plate)
-    if kind == "unit_heater" and plate.heat is None and (plate.watts or plate.amps):
-        plate = _heater(plate)
+    if kind == "unit_heater" and plate.heat is None and plate.watts:
+        # A heater's plain watts are its heat.
+        plate = plate.model_copy(update={"heat": Heat(watts=plate.watts), "amps": None})
     if plate.heat is not None:
         return combined_load(spec, plate, book) if cooling else heat_load(spec, plate)
     if cooling:
@@ -74,13 +75,6 @@ def _computed(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
 
 def _by_amps(spec: Spec, plate: Nameplate) -> Load:
     return amps_load(spec, plate) if plate.amps or plate.watts else _nothing(spec)
-
-
-def _heater(plate: Nameplate) -> Nameplate:
-    """A heater's plain watts, or amps at its one voltage, as its heat."""
-    if plate.watts:
-        return plate.model_copy(update={"heat": Heat(watts=plate.watts), "amps": None})
-    return plate
 
 
 def _nothing(spec: Spec) -> Load:

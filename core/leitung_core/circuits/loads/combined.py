@@ -16,7 +16,7 @@ from leitung_core.circuits.loads.load import (
 )
 from leitung_core.circuits.loads.motors import DISCONNECT, compressor_ceiling, compressor_load
 from leitung_core.circuits.spec import Nameplate, Spec
-from leitung_core.explain import step
+from leitung_core.explain import Step, step
 from leitung_core.findings import Remark
 from leitung_core.rulebook import Rulebook
 
@@ -39,7 +39,7 @@ def combined_load(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
     return replace(_both(spec, plate, heat_a, heat.steps, book), remarks=remarks)
 
 
-def _either(spec: Spec, plate: Nameplate, heat_a: Decimal, steps: tuple) -> Load:  # type: ignore[type-arg]
+def _either(spec: Spec, plate: Nameplate, heat_a: Decimal, steps: tuple[Step, ...]) -> Load:
     """Interlocked: cooling with its fans, or heat with its blower, whichever asks for more."""
     cooling = compressor_load(spec, plate)
     blowers = motor_currents(plate, "blower") * count(spec)
@@ -68,7 +68,7 @@ def _either(spec: Spec, plate: Nameplate, heat_a: Decimal, steps: tuple) -> Load
     )  # fmt: skip
 
 
-def _both(spec: Spec, plate: Nameplate, heat_a: Decimal, steps: tuple, book: Rulebook) -> Load:  # type: ignore[type-arg]
+def _both(spec: Spec, plate: Nameplate, heat_a: Decimal, steps: tuple[Step, ...], book: Rulebook) -> Load:
     """Heat and cooling together: 125 % of everything, or each part by its own article where that school is chosen."""
     number = count(spec)
     compressors, motors = compressor_currents(plate) * number, motor_currents(plate) * number

@@ -7,7 +7,7 @@ from decimal import Decimal
 from leitung_core.circuits.loads.heat import CONTINUOUS, line_current
 from leitung_core.circuits.loads.load import PLATE, Load, count
 from leitung_core.circuits.spec import Nameplate, Spec
-from leitung_core.explain import step
+from leitung_core.explain import Step, step
 from leitung_core.findings import Edit, Remark
 from leitung_core.units import exact, say
 
@@ -19,10 +19,11 @@ def amps_load(spec: Spec, plate: Nameplate) -> Load:
     """A load by its marked amps, else its watts at the supply: 125 % where continuous (210.19(A)(1), 210.20(A))."""
     feeder = spec.equipment.kind == "feeder"
     article = "215.2(A)(1), 215.3" if feeder else "210.19(A)(1), 210.20(A)"
-    running, first = _running(spec, plate, article)
-    if running is None:
+    found = _running(spec, plate, article)
+    if found is None:
         message = "The supply's voltage or phase is not known: the current cannot be worked out from the watts."
         return Load("215" if feeder else "210", remarks=(Remark("plate-load-missing", PLATE, message),))
+    running, first = found
     continuous, remarks = _continuous(spec, plate)
     needed = running * (CONTINUOUS if continuous else 1)
     formula = "125 % of the continuous load" if continuous else "the load, which is not continuous"
@@ -40,14 +41,15 @@ def amps_load(spec: Spec, plate: Nameplate) -> Load:
     )
 
 
-def _running(spec: Spec, plate: Nameplate, article: str):  # type: ignore[no-untyped-def]
+def _running(spec: Spec, plate: Nameplate, article: str) -> tuple[Decimal, Step] | None:
+    """The running current and its step; None where the supply that it needs is not known."""
     number = count(spec)
     if plate.amps:
         running = exact(plate.amps) * number
         return running, step("load", "Running current", "marked amps", running, "A", article, amps=plate.amps)
     volts, phase = spec.supply.volts, plate.phase or spec.supply.phase
     if not volts or not phase:
-        return None, None
+        return None
     running = line_current(exact(plate.watts or 0), exact(volts), phase) * number
     formula = "P / (√3 × V)" if phase == 3 else "P / V"
     return running, step("load", "Running current", formula, running, "A", article, watts=plate.watts, volts=volts)
