@@ -8,7 +8,7 @@ import { Choice, Edit } from "../../ui/Edit";
 import { Button } from "../../ui/parts";
 import { modelPatch, SaveAsModel } from "../catalogue/models";
 import { useCatalogue } from "../catalogue/useCatalogue";
-import { fields, options, Sentence, yesNo } from "./fields";
+import { cell, fields, options, Sentence, yesNo } from "./fields";
 import { KINDS, rowsOf } from "./kinds";
 
 interface Props {
@@ -238,13 +238,10 @@ function Compressors({ plate, path, plan, readOnly }: ListProps) {
             <span key={field} className="inline-flex items-baseline gap-1">
               <Edit
                 label={`Compressor ${index + 1} ${label}`}
-                path={`${at}/${index}/${field}`}
+                {...cell(plan, at, index, field, readOnly)}
                 value={row[field]}
                 empty={label}
                 unit={label}
-                readOnly={readOnly}
-                error={plan.errors[`${at}/${index}/${field}`]}
-                onForget={() => plan.forget(`${at}/${index}/${field}`)}
                 onCommit={(value, entry) => {
                   const list = shown.map((old, i) => (i === index ? { ...old, [field]: value } : old));
                   const kept = list.filter((entry) => Object.values(entry).some((mark) => mark != null));
@@ -274,12 +271,9 @@ function Motors({ plate, path, plan, readOnly }: ListProps) {
         <PlateRow key={index} name={`Motor: ${USES[row.use]}`}>
           <Edit
             label={`Motor ${index + 1} FLA`}
-            path={`${at}/${index}/fla_a`}
+            {...cell(plan, at, index, "fla_a", readOnly)}
             value={row.fla_a}
             unit="A FLA"
-            readOnly={readOnly}
-            error={plan.errors[`${at}/${index}/fla_a`]}
-            onForget={() => plan.forget(`${at}/${index}/fla_a`)}
             onCommit={(value, entry) => {
               const list = rows.map((old, i) => (i === index ? { ...old, fla_a: value } : old));
               const kept = list.filter((entry) => entry.fla_a !== undefined);

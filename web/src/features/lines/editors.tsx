@@ -6,7 +6,7 @@ import type { PlanHandle } from "../../plan/usePlan";
 import { Edit } from "../../ui/Edit";
 import { Button } from "../../ui/parts";
 import { insertSegment, parseSpaces } from "./edits";
-import { fields, options, Sentence, yesNo } from "./fields";
+import { fields, options, PHASES, Sentence, yesNo } from "./fields";
 
 interface Props {
   line: Line;
@@ -48,17 +48,8 @@ export function SourceEditor({ line, part, plan, readOnly }: Props) {
         {f.text("name", "Panel name", source.name)} at{" "}
         {f.text("place", "Panel place", source.place, undefined, "where?")}. It gives{" "}
         {f.number("volts", "Supply volts", source.volts, "V", "volts?")},{" "}
-        {f.choice(
-          "phase",
-          "Supply phases",
-          source.phase,
-          [
-            { value: 1, label: "single phase" },
-            { value: 3, label: "three phases" },
-          ],
-          "phases?",
-        )}
-        , {f.number("volts_to_ground", "Volts to ground", source.volts_to_ground, "V", "volts?")} to ground.{" "}
+        {f.choice("phase", "Supply phases", source.phase, PHASES, "phases?")},{" "}
+        {f.number("volts_to_ground", "Volts to ground", source.volts_to_ground, "V", "volts?")} to ground.{" "}
         {boxed ? (
           <>
             Its bus carries {f.number("bus_a", "Bus rating", source.bus_a, "A", "amps?")}; it has{" "}

@@ -41,10 +41,21 @@ export function options(...values: (string | number)[]): Option[] {
   return values.map((value) => ({ value, label: words(String(value)) }));
 }
 
+export const PHASES: Option[] = [
+  { value: 1, label: "single phase" },
+  { value: 3, label: "three phases" },
+];
+
 export const yesNo = (yes: string, no: string): Option[] => [
   { value: true, label: yes },
   { value: false, label: no },
 ];
+
+/** What binds one cell of a list in the plan to its place: the list is written whole, the message stands at the cell. */
+export function cell(plan: PlanHandle, list: string, index: number, field: string, readOnly: boolean) {
+  const path = `${list}/${index}/${field}`;
+  return { path, error: plan.errors[path], readOnly, onForget: () => plan.forget(path) };
+}
 
 /** A sentence whose underlined words can be changed; dashed where something is not known. */
 export function Sentence({ children }: { children: ReactNode }) {

@@ -10,7 +10,7 @@ import { Button } from "../../ui/parts";
 import { Steps } from "../../ui/Steps";
 import { asText } from "../../ui/text";
 import { nextId } from "../lines/edits";
-import { fields, options, Sentence, yesNo } from "../lines/fields";
+import { fields, options, PHASES, Sentence, yesNo } from "../lines/fields";
 import { blocksOf, type Block, moved, ROW, step, target } from "./spaces";
 
 interface Props {
@@ -423,17 +423,8 @@ function Beside({ id, source, panel, plan, readOnly }: DrawnProps) {
           {f.choice("kind", "Kind of source", source.kind, options("panel", "subpanel", "receptacle", "pedestal"))} at{" "}
           {f.text("place", "Panel place", source.place, undefined, "where?")},{" "}
           {f.number("volts", "Supply volts", source.volts, "V", "volts?")},{" "}
-          {f.choice(
-            "phase",
-            "Supply phases",
-            source.phase,
-            [
-              { value: 1, label: "single phase" },
-              { value: 3, label: "three phases" },
-            ],
-            "phases?",
-          )}
-          , {f.number("volts_to_ground", "Volts to ground", source.volts_to_ground, "V", "volts?")} to ground. Bus{" "}
+          {f.choice("phase", "Supply phases", source.phase, PHASES, "phases?")},{" "}
+          {f.number("volts_to_ground", "Volts to ground", source.volts_to_ground, "V", "volts?")} to ground. Bus{" "}
           {f.number("bus_a", "Bus rating", source.bus_a, "A", "amps?")}, main{" "}
           {f.number("main_a", "Main breaker", source.main_a, "A", "not known")},{" "}
           {f.number("spaces", "Numbered spaces", source.spaces, undefined, "how many?")} spaces. Highest measured demand{" "}

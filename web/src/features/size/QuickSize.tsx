@@ -11,7 +11,7 @@ import { Choice } from "../../ui/Edit";
 import { Button } from "../../ui/parts";
 import { useMetric } from "../../ui/units";
 import { nextId } from "../lines/edits";
-import { fields, options, Sentence } from "../lines/fields";
+import { fields, options, PHASES, Sentence } from "../lines/fields";
 import { KINDS } from "../lines/kinds";
 import { Lines } from "../lines/Lines";
 import { useScratch } from "./useScratch";
@@ -34,17 +34,8 @@ export function QuickSize({ person }: { person: Person }) {
         <Sentence>
           A {unit.choice("kind", "Kind of unit", found?.kind, KINDS)} on{" "}
           {supply.number("volts", "Supply volts", source?.volts, "V", "volts?")},{" "}
-          {supply.choice(
-            "phase",
-            "Supply phases",
-            source?.phase,
-            [
-              { value: 1, label: "single phase" },
-              { value: 3, label: "three phases" },
-            ],
-            "phases?",
-          )}
-          , {supply.number("volts_to_ground", "Volts to ground", source?.volts_to_ground, "V", "volts?")} to ground, by{" "}
+          {supply.choice("phase", "Supply phases", source?.phase, PHASES, "phases?")},{" "}
+          {supply.number("volts_to_ground", "Volts to ground", source?.volts_to_ground, "V", "volts?")} to ground, by{" "}
           {root.choice("rulebook", "Edition", document?.rulebook, options("us-2017", "us-2020", "us-2023"))}. Select the
           unit to type its plate, the conductor to type its run.
         </Sentence>

@@ -9,7 +9,7 @@ import { Button, Mark } from "../../ui/parts";
 import { Steps } from "../../ui/Steps";
 import { useMetric } from "../../ui/units";
 import { nextId } from "../lines/edits";
-import { fields, Sentence, yesNo } from "../lines/fields";
+import { cell, fields, Sentence, yesNo } from "../lines/fields";
 import { Warmup } from "./Warmup";
 
 interface Props {
@@ -325,13 +325,10 @@ function SteamWords({ id, question, plan, readOnly }: WordsProps<"steam">) {
             {index > 0 && (row ? ", " : ", or ")}
             <Edit
               label={`Option ${index + 1} volts`}
-              path={`${at}/${index}/volts`}
+              {...cell(plan, at, index, "volts", readOnly)}
               value={row?.volts}
               unit="V"
               empty="volts"
-              readOnly={readOnly}
-              error={plan.errors[`${at}/${index}/volts`]}
-              onForget={() => plan.forget(`${at}/${index}/volts`)}
               onCommit={(value, entry) => put(index, "volts", value, entry)}
             />
             {row && (
@@ -340,13 +337,10 @@ function SteamWords({ id, question, plan, readOnly }: WordsProps<"steam">) {
                 with{" "}
                 <Edit
                   label={`Option ${index + 1} amps`}
-                  path={`${at}/${index}/amps`}
+                  {...cell(plan, at, index, "amps", readOnly)}
                   value={row.amps}
                   unit="A"
                   empty="amps?"
-                  readOnly={readOnly}
-                  error={plan.errors[`${at}/${index}/amps`]}
-                  onForget={() => plan.forget(`${at}/${index}/amps`)}
                   onCommit={(value, entry) => put(index, "amps", value, entry)}
                 />
               </>
@@ -398,11 +392,8 @@ function BranchWords({ id, question, plan, readOnly }: WordsProps<"branch">) {
             <Edit
               kind="text"
               label={`Load ${index + 1}`}
-              path={`${at}/${index}/name`}
+              {...cell(plan, at, index, "name", readOnly)}
               value={row.name}
-              readOnly={readOnly}
-              error={plan.errors[`${at}/${index}/name`]}
-              onForget={() => plan.forget(`${at}/${index}/name`)}
               onCommit={(value, entry) =>
                 value === undefined
                   ? plan.set(
@@ -415,13 +406,10 @@ function BranchWords({ id, question, plan, readOnly }: WordsProps<"branch">) {
             />
             <Edit
               label={`Load ${index + 1} amps`}
-              path={`${at}/${index}/amps`}
+              {...cell(plan, at, index, "amps", readOnly)}
               value={row.amps}
               unit="A"
               empty="amps?"
-              readOnly={readOnly}
-              error={plan.errors[`${at}/${index}/amps`]}
-              onForget={() => plan.forget(`${at}/${index}/amps`)}
               onCommit={(value, entry) => put(index, "amps", value, entry)}
             />
             <PickFlag
