@@ -78,6 +78,6 @@ def plan(count: int) -> dict[str, Any]:
         for volts, panel in PANELS.items()
     }
     return {
-        "format": "leitung-plan", "format_version": 1, "name": f"{count} mixed circuits", "sources": sources,
+        "format": "leitung-plan", "format_version": 2, "name": f"{count} mixed circuits", "sources": sources,
         "equipment": equipment, "circuits": circuits,
     }  # fmt: skip

@@ -1,4 +1,4 @@
-"""Check a whole plan: every circuit sized, every panel summed, every finding on its element."""
+"""Check a whole plan: every circuit sized, every panel summed, every landing checked, each finding on its element."""
 
 from __future__ import annotations
 
@@ -25,6 +25,8 @@ from leitung_core.suit import (
     steam_answer,
 )
 from leitung_core.units import exact, say
+from leitung_core.wiring.scene import Scene
+from leitung_core.wiring.view import WiringResult, wiring_result
 
 WITH_FEEDER_PCT = 5
 
@@ -47,6 +49,7 @@ class PlanResult(BaseModel):
     circuits: dict[str, CircuitResult]
     panels: dict[str, PanelResult]
     answers: dict[str, Answer]
+    wiring: WiringResult
     findings: list[Finding]
     worst: Severity | None
 
@@ -70,9 +73,17 @@ def check_plan(plan: Plan) -> PlanResult:
             findings.append(finding("source-missing", f"{about}/source", "No source on this line yet."))
         findings += judge_spaces(plan, circuit_id, taken.get(circuit.source or "", {}))
         findings += _drop_with_feeder(plan, circuit_id, results, fed_by)
+    wiring, wired = wiring_result(Scene(plan))
+    findings += wired
     findings.sort(key=lambda row: SEVERITIES.index(row.severity))
     return PlanResult(
-        lines=_lines(plan), circuits=results, panels=panels, answers=answers, findings=findings, worst=worst(findings)
+        lines=_lines(plan),
+        circuits=results,
+        panels=panels,
+        answers=answers,
+        wiring=wiring,
+        findings=findings,
+        worst=worst(findings),
     )
 
 

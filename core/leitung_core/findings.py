@@ -16,6 +16,16 @@ SEVERITIES: tuple[Severity, ...] = ("stop", "warning", "note")
 Path = tuple[str | int, ...]
 
 
+class Way(BaseModel):
+    """A way out that is a choice: what it takes, and the change, where a change of the plan is enough."""
+
+    model_config = ConfigDict(frozen=True)
+
+    label: str
+    message: str
+    fix: dict[str, Any] | None = None
+
+
 class Finding(BaseModel):
     """One finding. `about` names the thing; `fix`, where there is one, is a JSON merge patch (RFC 7386)."""
 
@@ -28,6 +38,7 @@ class Finding(BaseModel):
     article: str
     fix_label: str | None = None
     fix: dict[str, Any] | None = None
+    ways: list[Way] | None = None
 
 
 @dataclass(frozen=True)
@@ -215,17 +226,85 @@ CODES: dict[str, Code] = {
     "suit-unknown": Code("note", "design", "Whether a unit suits the job is not known yet."),
     "source-missing": Code("warning", "210.11", "The circuit has no source yet."),
     "equipment-missing": Code("warning", "440.4(B)", "The circuit has no unit yet."),
+    "device-type-missing": Code(
+        "warning", "110.3(B)", "Which device stands there is not known; its terminals are not checked."
+    ),
+    "device-not-wired": Code("note", "design", "No cable leads to the device yet."),
+    "terminal-absent": Code("stop", "110.3(B)", "A conductor lands on a terminal that the device does not have."),
+    "cable-make-missing": Code("warning", "110.3(B)", "What the cable is built of is not known."),
+    "cable-length-missing": Code("warning", "110.3(B)", "The cable's length is not known; it is not judged."),
+    "cable-route-missing": Code("warning", "725.136, 310.10", "Where the cable runs is not known; it is not judged."),
+    "control-load-missing": Code(
+        "note", "design", "What a device draws from its 24 V is not known; the drop on its cable is not judged."
+    ),
+    "cable-not-landed": Code("note", "design", "Nothing of the cable is landed yet."),
+    "cable-wrong-kind": Code("stop", "110.3(B)", "The cable's construction is not one that the device takes."),
+    "cable-too-thin": Code("stop", "110.3(B)", "The cable's conductors are thinner than the device takes."),
+    "cable-solid": Code("warning", "110.3(B)", "Solid conductors where stranded ones are asked for."),
+    "cable-too-few": Code("stop", "110.3(B)", "The cable has fewer conductors than the job takes."),
+    "cable-class": Code("stop", "725.127, 725.136", "A Class 2 cable carries line voltage."),
+    "cable-not-wet": Code("stop", "310.10(C)", "The cable is in a wet place and is not marked for it."),
+    "cable-sunlight": Code("warning", "310.10(D)", "The cable lies in the sun and is not marked for it."),
+    "cable-too-long": Code("stop", "110.3(B)", "The cable is longer than the device allows for its gauge."),
+    "control-drop": Code("warning", "design", "The control cable drops more than a tenth of its 24 V."),
+    "control-exposed": Code(
+        "note", "workmanship; no article asks for it", "Control cable lies exposed outdoors: a raceway is advised."
+    ),
+    "control-with-power": Code("stop", "725.136", "Control and power conductors lie in one raceway or box."),
+    "joint-forbidden": Code("stop", "110.3(B)", "The cable is joined on its way, where it may not be."),
+    "joint-connector": Code("warning", "110.14(B), workmanship", "The connector does not suit the place of the joint."),
+    "joint-unknown": Code("warning", "110.14(B)", "How or where a joint is made is not known."),
+    "two-meanings": Code("stop", "110.3(B)", "A conductor means two things along its way."),
+    "signal-crossed": Code("stop", "110.3(B)", "Line voltage and signal are crossed between the units."),
+    "line-on-low": Code("stop", "725.136, 110.3(B)", "Line voltage reaches a 24 V, signal or data terminal."),
+    "data-crossed": Code("stop", "110.3(B)", "A pair that has a polarity is crossed."),
+    "valve-on-common": Code(
+        "stop",
+        "110.3(B)",
+        "A reversing-valve conductor reaches a terminal that is a common on the other maker's board.",
+    ),
+    "valve-sense": Code("stop", "110.3(B)", "The reversing valve is driven in the wrong sense."),
+    "pole-crossed": Code("warning", "110.3(B), workmanship", "A leg changes its pole along its way."),
+    "pole-colour": Code("note", "workmanship", "A leg changes its colour through a disconnect."),
+    "terminal-overfull": Code("stop", "110.14(A)", "More conductors on a terminal than it takes."),
+    "terminal-gauge": Code("warning", "110.14(A)", "The conductor's gauge does not fit the terminal."),
+    "common-missing": Code("stop", "110.3(B)", "A device that needs a common has none."),
+    "device-unfed": Code("stop", "110.3(B)", "A device is left without its supply."),
+    "ground-missing": Code("stop", "250.114, 250.118", "A device is left without its ground."),
+    "terminal-open": Code("stop", "110.3(B)", "A terminal without which the device does not work is open."),
+    "call-not-carried": Code(
+        "warning", "design", "A call that both ends have reaches nothing: no conductor carries it."
+    ),
+    "colour-misleads": Code("warning", "workmanship", "A colour stands for something else than the convention says."),
+    "colour-two-meanings": Code("note", "workmanship", "One colour means two things at one device."),
+    "white-not-marked": Code(
+        "warning", "200.7(C)(1)", "A white conductor is ungrounded and is not re-identified at an end."
+    ),
+    "green-ungrounded": Code("stop", "250.119", "A green or bare conductor is used for something else than ground."),
+    "existing-not-captured": Code(
+        "note", "workmanship", "A cable is there already and how it was landed has not been captured."
+    ),
+    "spare-not-capped": Code("warning", "110.14(B), workmanship", "A spare conductor or lead is not capped."),
+    "abandoned-not-capped": Code("warning", "725.25, workmanship", "A conductor out of use is not capped."),
 }
 
 
 def finding(
-    code: str, about: str, message: str, fix_label: str | None = None, fix: dict[str, Any] | None = None
+    code: str,
+    about: str,
+    message: str,
+    fix_label: str | None = None,
+    fix: dict[str, Any] | None = None,
+    *,
+    ways: list[Way] | None = None,
+    article: str | None = None,
+    severity: Severity | None = None,
 ) -> Finding:
-    """A finding on an element of a plan, with its code's severity and article."""
+    """A finding on an element of a plan, with its code's severity and article unless the case has its own."""
     entry = CODES[code]
     return Finding(
-        code=code, severity=entry.severity, about=about, message=message, article=entry.article,
-        fix_label=fix_label if fix else None, fix=fix,
+        code=code, severity=severity or entry.severity, about=about, message=message, article=article or entry.article,
+        fix_label=fix_label if fix else None, fix=fix or None, ways=ways or None,
     )  # fmt: skip
 
 

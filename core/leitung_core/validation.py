@@ -29,6 +29,25 @@ class Entered(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
+def closed_schema(model: type[BaseModel]) -> dict[str, Any]:
+    """The JSON Schema of a model that refuses what the reader refuses."""
+    schema = model.model_json_schema()
+    _close(schema)
+    return schema
+
+
+def _close(schema: Any) -> None:
+    """Refuse ids that do not fit, as the reader does: a pattern alone lets every other name pass."""
+    if isinstance(schema, dict):
+        if "patternProperties" in schema:
+            schema["additionalProperties"] = False
+        for inner in schema.values():
+            _close(inner)
+    elif isinstance(schema, list):
+        for inner in schema:
+            _close(inner)
+
+
 # No plan or size document nests nearly as deep.
 MAX_DEPTH = 40
 

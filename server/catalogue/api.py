@@ -8,6 +8,8 @@ from uuid import UUID
 from accounts.roles import PLAN, allow, person
 from django.http import HttpRequest, HttpResponse
 from leitung_core.catalogue import Model, shipped_models, write_plates
+from leitung_core.catalogue.cables import cable_families
+from leitung_core.catalogue.device import DeviceType, Setting, shipped_devices
 from leitung_core.validation import read
 from ninja import Router, Status
 from pydantic import BaseModel, Field
@@ -42,6 +44,72 @@ class Added(BaseModel):
     """How many models came in."""
 
     added: int
+
+
+class DeviceChoice(BaseModel):
+    """A device of the catalogue as it is picked: what it is, its strips in a word, the settings made on it."""
+
+    id: str
+    name: str
+    maker: str | None = None
+    model: str | None = None
+    group: str
+    about: str | None = None
+    kinds: list[str]
+    strips: list[StripChoice]
+    settings: dict[str, Setting]
+
+
+class StripChoice(BaseModel):
+    """A strip by its name, with the terminals that it has as they are printed."""
+
+    id: str
+    name: str
+    terminals: list[str]
+
+
+class CableChoice(BaseModel):
+    """A construction of cable: the gauges, strands and numbers of conductors in which it is made."""
+
+    id: str
+    name: str
+    class_2: bool
+    awg: list[str]
+    strands: list[str]
+    counts: list[int]
+
+
+class WiringChoices(BaseModel):
+    """Everything that can be put into a wiring."""
+
+    devices: list[DeviceChoice]
+    cables: list[CableChoice]
+
+
+@router.get("/devices", response=WiringChoices, exclude_none=True)
+def devices(request: HttpRequest) -> WiringChoices:
+    """The devices and the cable constructions that come with Leitung."""
+    person(request)
+    return WiringChoices(
+        devices=[_device(kind) for kind in shipped_devices().values()],
+        cables=[
+            CableChoice(
+                id=key, counts=family.counts(), **family.model_dump(include={"name", "class_2", "awg", "strands"})
+            )
+            for key, family in cable_families().items()
+        ],
+    )
+
+
+def _device(kind: DeviceType) -> DeviceChoice:
+    strips = [
+        StripChoice(
+            id=strip.id, name=strip.name, terminals=[terminal.label or terminal.id for terminal in strip.terminals]
+        )
+        for strip in kind.strips
+    ]
+    plain = kind.model_dump(include={"id", "name", "maker", "model", "group", "about", "kinds"})
+    return DeviceChoice(**plain, strips=strips, settings=kind.settings)
 
 
 def _own(company_id: int) -> list[ModelOut]:

@@ -11,8 +11,13 @@ from accounts.roles import PLAN, allow, person
 from django.http import HttpRequest, HttpResponse
 from installs import actions
 from installs.api import AnyDocument, PlanOut, plan_out
-from ninja import Router, Status
+from leitung_core.validation import Id
+from leitung_core.wiring.lists import write_labels, write_list
+from leitung_core.wiring.scene import Scene
+from ninja import Query, Router, Status
+from pydantic import BaseModel
 
+from documents.landings import conductor_labels_pdf, landings_pdf
 from documents.package import directory_pdf, labels_pdf, schedule_pdf
 from documents.record import record_pdf
 
@@ -71,6 +76,50 @@ def printed_labels(request: HttpRequest, install_id: UUID) -> HttpResponse:
     found = actions.state(actions.find(user, install_id))
     address = request.build_absolute_uri(f"/installs/{install_id}/start-up")
     return _sheet(labels_pdf(found, user, address), f"{found.plan.name} labels")
+
+
+class SheetQuery(BaseModel):
+    """Which landing sheets: of one device, of both ends of one cable, or, with neither, of everything."""
+
+    device: Id | None = None
+    cable: Id | None = None
+
+
+@router.get("/installs/{install_id}/landings.pdf", response={200: bytes})
+def printed_landings(request: HttpRequest, install_id: UUID, query: Query[SheetQuery]) -> HttpResponse:
+    """The landing sheets: a page for each device, and the drawing of each cable with both its ends."""
+    user = person(request)
+    found = actions.state(actions.find(user, install_id))
+    what = query.device or query.cable or ""
+    return _sheet(landings_pdf(found, user, query.device, query.cable), f"{found.plan.name} landings {what}")
+
+
+@router.get("/installs/{install_id}/landings.csv", response={200: str})
+def landing_list(request: HttpRequest, install_id: UUID) -> HttpResponse:
+    """Every conductor with both its ends, as a list that can be brought in again."""
+    found = actions.state(actions.find(person(request), install_id))
+    return _list(write_list(Scene(found.plan)), f"{found.plan.name} landings")
+
+
+@router.get("/installs/{install_id}/conductor-labels.csv", response={200: str})
+def label_list(request: HttpRequest, install_id: UUID) -> HttpResponse:
+    """The label of every landed or capped end, for a label printer."""
+    found = actions.state(actions.find(person(request), install_id))
+    return _list(write_labels(Scene(found.plan)), f"{found.plan.name} conductor labels")
+
+
+@router.get("/installs/{install_id}/conductor-labels.pdf", response={200: bytes})
+def printed_conductor_labels(request: HttpRequest, install_id: UUID) -> HttpResponse:
+    """The label of every landed or capped end, on paper."""
+    user = person(request)
+    found = actions.state(actions.find(user, install_id))
+    return _sheet(conductor_labels_pdf(found, user), f"{found.plan.name} conductor labels")
+
+
+def _list(text: str, name: str) -> HttpResponse:
+    response = HttpResponse(text, content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = _file_name(name, "csv")
+    return response
 
 
 def _sheet(content: bytes, name: str) -> HttpResponse:

@@ -1,4 +1,4 @@
-"""The printed lines: the very drawing of the screen, rendered by Node.js from the built front end."""
+"""The printed drawings: the very drawings of the screen, rendered by Node.js from the built front end."""
 
 from __future__ import annotations
 
@@ -14,7 +14,17 @@ PROGRAM = settings.ROOT / "web" / "dist-print" / "print.js"
 
 def draw_lines(found: State, width: int) -> dict[str, str]:
     """One SVG by circuit, `width` px wide. Raises a refusal where the drawing program is missing or fails."""
+    return _draw(found, width, "lines")
+
+
+def draw_landings(found: State, width: int) -> dict[str, str]:
+    """One SVG by cable: both its strips as seen, and the conductors between them."""
+    return _draw(found, width, "landings")
+
+
+def _draw(found: State, width: int, what: str) -> dict[str, str]:
     data = {
+        "what": what,
         "document": found.plan.model_dump(mode="json", exclude_none=True),
         "result": found.result.model_dump(mode="json", exclude_none=True),
         "width": width,

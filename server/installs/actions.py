@@ -17,6 +17,10 @@ from leitung_core.errors import InputError, PatchConflict, Problem
 from leitung_core.plan.describe import describe
 from leitung_core.plan.model import Plan, dump_plan, read_plan
 from leitung_core.plan.patch import clash, diff, merge, touched
+from leitung_core.plan.versions import newest
+from leitung_core.wiring.exchange import exchange
+from leitung_core.wiring.lists import read_list
+from leitung_core.wiring.scene import Scene
 
 from installs.board import refresh
 from installs.models import Install, PlanRevision
@@ -45,8 +49,9 @@ def find(user: User, install_id: UUID, lock: bool = False) -> Install:
 
 
 def newest_document(install: Install) -> dict[str, Any]:
-    """The plan document of the newest revision."""
-    return PlanRevision.objects.values_list("document", flat=True).get(install=install, number=install.revision)
+    """The plan document of the newest revision, in the newest version of the format whenever it was written."""
+    kept = PlanRevision.objects.values_list("document", flat=True).get(install=install, number=install.revision)
+    return newest(kept)
 
 
 def state(install: Install) -> State:
@@ -95,6 +100,20 @@ def change(user: User, install_id: UUID, base: int, patch: dict[str, Any]) -> St
     if base < install.revision:
         _refuse_clash(mine, PlanRevision.objects.filter(install=install, number__gt=base))
     return replace(_append(user, install, document, patch, Kind.EDIT, None), before=before)
+
+
+@transaction.atomic
+def bring_landings(user: User, install_id: UUID, base: int, text: str) -> State:
+    """Land what a CSV list says: all of it, or, with every wrong line named, nothing."""
+    patch = read_list(Scene(read_plan(newest_document(find(user, install_id, lock=True)))), text)
+    return change(user, install_id, base, patch)
+
+
+@transaction.atomic
+def exchange_device(user: User, install_id: UUID, base: int, device: str, new: str, kind: str) -> State:
+    """Put another device in the place of one; what was there is kept as found."""
+    scene = Scene(read_plan(newest_document(find(user, install_id, lock=True))))
+    return change(user, install_id, base, exchange(scene, device, new, kind))
 
 
 _KEPT: OrderedDict[tuple[UUID, int], PlanResult] = OrderedDict()

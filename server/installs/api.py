@@ -22,7 +22,7 @@ from leitung_core.errors import PatchConflict
 from leitung_core.plan.circuit import spec_of
 from leitung_core.plan.describe import differences
 from leitung_core.plan.model import FORMAT, FORMAT_VERSION, Plan, plan_json_schema, read_plan
-from leitung_core.validation import Text, read
+from leitung_core.validation import Id, Text, read
 from ninja import Query, Router, Status
 from pydantic import BaseModel, Field, RootModel
 
@@ -185,6 +185,43 @@ def change(request: HttpRequest, install_id: UUID, body: Change) -> PlanOut | Ht
         return plan_out(user, actions.change(user, install_id, body.base_revision, body.patch), body.only_changed)
     except PatchConflict as error:
         return _conflict(user, install_id, error, body.base_revision, body.patch)
+
+
+class LandingList(BaseModel):
+    """A landing list as CSV, and the revision that its author was looking at."""
+
+    base_revision: int
+    csv: Annotated[str, Field(max_length=2_000_000)]
+
+
+@router.post("/installs/{install_id}/landings", response=PlanOut, exclude_none=True)
+def bring_landings(request: HttpRequest, install_id: UUID, body: LandingList) -> PlanOut | HttpResponse:
+    """Bring a landing list: every line of it, or, with each wrong line named, none."""
+    user = allow(request, PLAN)
+    try:
+        return plan_out(user, actions.bring_landings(user, install_id, body.base_revision, body.csv))
+    except PatchConflict as error:
+        return _conflict(user, install_id, error, body.base_revision, {})
+
+
+class Exchange(BaseModel):
+    """The device that takes the place of another, and the revision that its author was looking at."""
+
+    base_revision: int
+    device: Id
+    new: Id
+    type: Id
+
+
+@router.post("/installs/{install_id}/exchanges", response=PlanOut, exclude_none=True)
+def exchange(request: HttpRequest, install_id: UUID, body: Exchange) -> PlanOut | HttpResponse:
+    """Exchange a device: its landings are kept as found, and go to the terminals of the new one that mean the same."""
+    user = allow(request, PLAN)
+    try:
+        found = actions.exchange_device(user, install_id, body.base_revision, body.device, body.new, body.type)
+        return plan_out(user, found)
+    except PatchConflict as error:
+        return _conflict(user, install_id, error, body.base_revision, {})
 
 
 @router.post("/installs/{install_id}/undo", response=PlanOut, exclude_none=True)

@@ -91,7 +91,7 @@ def test_a_file_that_is_no_plan_is_told_in_words(open_as: SignIn) -> None:
     for name, content, words in (
         ("cut.json", b'{"format": "leit', "is not readable JSON"),
         ("other.json", b'{"format": "other"}', "this is not a Leitung plan"),
-        ("new.json", b'{"format": "leitung-plan", "format_version": 7}', "This release reads version 1"),
+        ("new.json", b'{"format": "leitung-plan", "format_version": 7}', "This release reads versions 1 to 2"),
         ("big.json", b" " * 5_000_001, "larger than 5 MB"),
     ):
         bring.set_input_files({"name": name, "mimeType": "application/json", "buffer": content})

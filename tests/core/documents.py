@@ -53,7 +53,7 @@ def as_plan(doc: dict[str, Any]) -> dict[str, Any]:
         "disconnect": {"rating_a": proposed.get("disconnect_a")}, "receptacle_a": proposed.get("receptacle_a"),
     }  # fmt: skip
     return {
-        "format": "leitung-plan", "format_version": 1, "name": "one line",
+        "format": "leitung-plan", "format_version": 2, "name": "one line",
         "site": {"occupancy": doc["occupancy"]},
         "amendments": {f"a{i}": entry for i, entry in enumerate(doc.get("amendments", []))},
         "sources": {"P": {"kind": "receptacle", **doc["supply"]}}, "equipment": {"U": doc["equipment"]},

@@ -103,7 +103,14 @@ CHANGED: dict[str, tuple[str, dict[str, Any], Any]] = {
 }  # fmt: skip
 
 
-@pytest.mark.parametrize("question", schools())
+OF_THE_WIRING = {"control-cable-outdoors", "inter-unit-cable"}  # tests/core/wiring/test_findings.py
+
+
+def test_every_school_has_a_test() -> None:
+    assert set(CHANGED) | OF_THE_WIRING == set(schools())
+
+
+@pytest.mark.parametrize("question", CHANGED)
 def test_each_school_changes_what_it_is_about(question: str) -> None:
     answer, doc, figure = CHANGED[question]
     default = schools()[question].default

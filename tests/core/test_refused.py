@@ -94,5 +94,5 @@ def test_unreadable_json_is_a_message(raw: bytes) -> None:
 )
 def test_a_plan_that_is_none_is_refused(change: dict[str, Any], field: str) -> None:
     with pytest.raises(InputError) as caught:
-        read_plan({"format": "leitung-plan", "format_version": 1, "name": "x"} | change)
+        read_plan({"format": "leitung-plan", "format_version": 2, "name": "x"} | change)
     assert field in [problem.field for problem in caught.value.problems]

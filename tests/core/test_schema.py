@@ -25,7 +25,7 @@ def test_the_demo_plans_fit_the_schema(plan: dict[str, Any]) -> None:
 @pytest.mark.parametrize(
     "change",
     [
-        {"name": None}, {"surprise": 1}, {"format_version": 2}, {"sources": {"a b": {"volts": 240}}},
+        {"name": None}, {"surprise": 1}, {"format_version": 3}, {"sources": {"a b": {"volts": 240}}},
         {"sources": {"PA": {"volts": 0}}}, {"sources": {"PA": {"volts": "240"}}}, {"sources": {"PA": {"phase": 2}}},
         {"equipment": {"OU-1": {"kind": "toaster"}}}, {"equipment": {"OU-1": {"nameplate": {"mca_a": -1}}}},
         {"circuits": {"MS-1": {"run": {"s1": {"order": 1.5}}}}},

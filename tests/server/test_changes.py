@@ -135,7 +135,7 @@ def test_a_refused_request_leaves_no_trace_and_its_key_free(api: Api, install: s
         b"", b"{", b"null", b"[]", b'"x"', b"\xff", b"[" * 90_000, b'{"base_revision": 1, "patch": ' + b'{"a":' * 300,
         b'{"base_revision": 1}', b'{"base_revision": 1, "patch": []}', b'{"base_revision": "x", "patch": {}}',
         b'{"base_revision": 0, "patch": {}}', b'{"base_revision": 99, "patch": {}}',
-        b'{"base_revision": 1, "patch": {"format_version": 2}}', b'{"base_revision": 1, "patch": {"name": null}}',
+        b'{"base_revision": 1, "patch": {"format_version": 3}}', b'{"base_revision": 1, "patch": {"name": null}}',
         b'{"base_revision": 1, "patch": {"name": "\\u0000"}}', b'{"base_revision": 1, "patch": {"\\ud800": 1}}',
         b'{"base_revision": 1, "patch": {"sources": {"PA": null}}}',
         b'{"base_revision": 1, "patch": {"equipment": {"OU-1": {"kind": "toaster"}}}}',

@@ -31,6 +31,8 @@ BODIES: dict[str, Any] = {
     "/api/imports": kiosk(),
     "/api/check": kiosk(),
     "/api/installs/{install_id}/patches": {"base_revision": 1, "patch": {"name": "Taken over"}},
+    "/api/installs/{install_id}/landings": {"base_revision": 1, "csv": "cable,conductor,a,b\n"},
+    "/api/installs/{install_id}/exchanges": {"base_revision": 1, "device": "TS-1", "new": "TS-2", "type": "stat-basic"},
     "/api/installs/{install_id}/undo": {},
     "/api/installs/{install_id}/redo": {},
     "/api/installs/{install_id}/steps": {"key": "MS-1.covers", "done": True},
@@ -45,7 +47,7 @@ PLAN = {
     "/api/catalogue",
     "/api/catalogue/lists",
     "/api/catalogue/{model_id}/removal",
-    *(f"/api/installs/{{install_id}}/{end}" for end in ("patches", "undo", "redo")),
+    *(f"/api/installs/{{install_id}}/{end}" for end in ("patches", "landings", "exchanges", "undo", "redo")),
 }
 LEAD_ONLY = PLAN | {"/api/installs/{install_id}/signatures"}
 ENDPOINTS = [(method, path) for path, methods in ninja.get_openapi_schema()["paths"].items() for method in methods]

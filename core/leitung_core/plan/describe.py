@@ -21,14 +21,46 @@ _WORDS = {
 _UNITS = {
     "a": "A", "ft": "ft", "in": "in", "c": "°C", "pct": "%", "v": "V", "f": "°F", "ft2": "ft²", "ft3": "ft³",
 }  # fmt: skip
-_SILENT = ("circuits", "equipment", "sources", "run", "questions")
+_SILENT = ("circuits", "equipment", "sources", "run", "questions", "cables", "devices", "conductors")
 
 
 def describe(before: dict[str, Any], patch: dict[str, Any]) -> str:
     """One line for a merge patch against the document it was applied to."""
-    lines = [_line(_named(before, path), old, new) for path, old, new in _leaves(before, patch, ())]
+    leaves = _leaves(before, patch, ())
+    lines = [
+        *_landings(before, leaves),
+        *(_line(_named(before, path), old, new) for path, old, new in leaves if not _end(path)),
+    ]
     more = f", and {len(lines) - MOST} more" if len(lines) > MOST else ""
     return (", ".join(lines[:MOST]) + more) or "nothing changed"
+
+
+def _end(path: tuple[str, ...]) -> bool:
+    """Whether a path is the place of a conductor's end: `cables/T/conductors/red/b/terminal`."""
+    return len(path) == 6 and path[0] == "cables" and path[5] in ("terminal", "capped", "pigtail")
+
+
+def _landings(before: dict[str, Any], leaves: list[tuple[tuple[str, ...], Any, Any]]) -> list[str]:
+    """Each end that is landed, capped or taken off, in one phrase: `T red at TS-1 on base.R, was base.W`."""
+    ends: dict[tuple[str, ...], dict[str, tuple[Any, Any]]] = {}
+    for path, old, new in leaves:
+        if _end(path):
+            ends.setdefault(path[:5], {})[path[5]] = (old, new)
+    return [_landing(before, path, change) for path, change in ends.items()]
+
+
+def _landing(before: dict[str, Any], path: tuple[str, ...], change: dict[str, tuple[Any, Any]]) -> str:
+    cable = before.get("cables", {}).get(path[1], {})
+    standing = cable.get("conductors", {}).get(path[3], {}).get(path[4], {})
+    was = standing.get("terminal")
+    now = change["terminal"][1] if "terminal" in change else was
+    capped = change["capped"][1] if "capped" in change else standing.get("capped")
+    device = (now or was or f"{cable.get(path[4], {}).get('device', path[4])}.").split(".")[0]
+    place = f"on {now.split('.', 1)[1]}" if now else "capped" if capped else "loose"
+    if change.get("pigtail", (None, None))[1]:
+        place += " by a pigtail"
+    found = f"{path[1]} {path[3]} at {device} {place}"
+    return found + (f", was {was.split('.', 1)[1]}" if was and was != now else "")
 
 
 @dataclass(frozen=True)

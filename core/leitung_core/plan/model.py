@@ -1,4 +1,4 @@
-"""The plan document, format version 1. The one definition: it validates, and gives the JSON and API schemas.
+"""The plan document, format version 2. The one definition: it validates, and gives the JSON and API schemas.
 
 Every group is a map from a short stable id to an element; references are ids; a terminal is `device.strip.terminal`.
 Absent means not known yet.
@@ -12,16 +12,20 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from leitung_core.catalogue.device import DeviceType
 from leitung_core.circuits.impossible import impossible_supply
 from leitung_core.circuits.spec import Kind, Nameplate, Occupancy, OcpdType, Phase, Segment, Size, Supply
 from leitung_core.errors import InputError, Problem
+from leitung_core.plan.references import wiring_references
+from leitung_core.plan.versions import newest
+from leitung_core.plan.wired import Cable, Device
 from leitung_core.rulebook.schools import AmendmentOrId, known_amendments
 from leitung_core.suit import BranchQuestion, HeatQuestion, SteamQuestion
-from leitung_core.validation import Count, Entered, Id, NotNegative, Positive, Text, read, shorten
+from leitung_core.validation import Count, Entered, Id, NotNegative, Positive, Text, closed_schema, read, shorten
 
 Space = Annotated[int, Field(strict=True, ge=1, le=84)]
 FORMAT: Literal["leitung-plan"] = "leitung-plan"
-FORMAT_VERSION: Literal[1] = 1
+FORMAT_VERSION: Literal[2] = 2
 
 
 class Site(Entered):
@@ -65,13 +69,6 @@ class Source(Entered):
     spaces: Annotated[int, Field(strict=True, ge=1, le=84)] | None = Field(None, description="numbered spaces")
 
 
-class Strip(Entered):
-    """Terminals in the order in which the installer sees them, left to right."""
-
-    name: Text | None = None
-    terminals: Annotated[list[Id], Field(max_length=60)] = []
-
-
 class Unit(Entered):
     """One unit and its plate."""
 
@@ -84,7 +81,6 @@ class Unit(Entered):
     name: Text | None = None
     place: Text | None = None
     nameplate: Nameplate | None = None
-    strips: Annotated[dict[Id, Strip], Field(max_length=20)] = {}
 
 
 class Ocpd(Entered):
@@ -147,7 +143,7 @@ class Plan(Entered):
     """An install's electrical package."""
 
     format: Literal["leitung-plan"] = FORMAT
-    format_version: Literal[1] = FORMAT_VERSION
+    format_version: Literal[2] = FORMAT_VERSION
     rulebook: Literal["us-2017", "us-2020", "us-2023"] = "us-2023"
     amendments: Annotated[dict[Id, AmendmentOrId], Field(max_length=50)] = Field(
         {}, description='local amendments in force: their text, or "shipped" for one that comes with Leitung'
@@ -160,6 +156,11 @@ class Plan(Entered):
     questions: Annotated[dict[Id, Question], Field(max_length=60)] = Field(
         {}, description="whether the units suit the job: rooms, air, shared branches"
     )
+    devices: Annotated[dict[Id, Device], Field(max_length=500)] = {}
+    device_types: Annotated[dict[Id, DeviceType], Field(max_length=200)] = Field(
+        {}, description="devices of this plan's own, written as those of the catalogue"
+    )
+    cables: Annotated[dict[Id, Cable], Field(max_length=500)] = {}
 
 
 def read_plan(data: Any) -> Plan:
@@ -170,13 +171,14 @@ def read_plan(data: Any) -> Plan:
         raise InputError(
             Problem("format", shorten(data.get("format")), "this is not a Leitung plan", f'It must read "{FORMAT}".')
         )
+    data = newest(dict(data))
     if data.get("format_version") != FORMAT_VERSION or isinstance(data["format_version"], bool):
         raise InputError(
             Problem(
                 "format_version",
                 shorten(data.get("format_version")),
                 "this version of the plan format is not known here",
-                f"This release reads version {FORMAT_VERSION}: export the plan again, or update Leitung.",
+                f"This release reads versions 1 to {FORMAT_VERSION}: export the plan again, or update Leitung.",
             )
         )
     plan = read(Plan, data)
@@ -217,6 +219,7 @@ def _references(plan: Plan) -> None:
             known = ", ".join(known_amendments())
             message = "no such amendment comes with Leitung"
             problems.append(Problem(f"amendments.{amendment_id}", amendment, message, f"Use one of: {known}."))
+    problems += wiring_references(plan)
     if problems:
         raise InputError(*problems[:20])
 
@@ -253,18 +256,4 @@ def dump_plan(plan: Plan) -> dict[str, Any]:
 
 def plan_json_schema() -> dict[str, Any]:
     """The JSON Schema of the plan format."""
-    schema = Plan.model_json_schema()
-    _close(schema)
-    return schema
-
-
-def _close(schema: Any) -> None:
-    """Refuse ids that do not fit, as the reader does: a pattern alone lets every other name pass."""
-    if isinstance(schema, dict):
-        if "patternProperties" in schema:
-            schema["additionalProperties"] = False
-        for inner in schema.values():
-            _close(inner)
-    elif isinstance(schema, list):
-        for inner in schema:
-            _close(inner)
+    return closed_schema(Plan)

@@ -6,8 +6,8 @@ from typing import Any
 
 Json = Any
 # How many names below a group tell one element from another; elsewhere the element is the group's first name.
-_ELEMENT_DEPTH = {"circuits": 3, "equipment": 3, "sources": 3}
-_MAPS_OF_PARTS = ("run", "strips", "existing")
+_ELEMENT_DEPTH = {"circuits": 3, "equipment": 3, "sources": 3, "devices": 3, "cables": 3}
+_MAPS_OF_PARTS = ("run", "existing", "conductors", "route", "joints", "settings")
 
 
 def merge(document: Json, patch: Json) -> Json:

@@ -6,10 +6,14 @@ Honest mistakes in it: a breaker above the rooftop unit's maximum, indoor cable 
 
 from __future__ import annotations
 
+from copy import deepcopy
+from functools import cache
 from typing import Any
 
 from leitung_core.catalogue import shipped_models
+from leitung_core.plan.model import FORMAT, FORMAT_VERSION
 
+from installs.demo.landings import wired
 from installs.demo.small import disconnect, interior, whip
 
 
@@ -46,9 +50,20 @@ def line(
 
 
 def museum() -> dict[str, Any]:
+    """The museum with every landing; a copy of its own for each caller."""
+    return deepcopy(_museum())
+
+
+@cache
+def _museum() -> dict[str, Any]:
+    return wired(lines())
+
+
+def lines() -> dict[str, Any]:
+    """Its sites, sources, units and lines, before any device is drawn."""
     return {
-        "format": "leitung-plan",
-        "format_version": 1,
+        "format": FORMAT,
+        "format_version": FORMAT_VERSION,
         "rulebook": "us-2023",
         "name": "Museum plant",
         "site": {

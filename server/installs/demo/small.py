@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
+from leitung_core.plan.model import FORMAT, FORMAT_VERSION
+
 
 def plan(
     name: str, site: str, place: str, circuit_id: str, equipment: dict[str, Any], circuit: dict[str, Any]
 ) -> dict[str, Any]:
     """A plan of one line from a 240 V panel to a mini-split."""
     return {
-        "format": "leitung-plan",
-        "format_version": 1,
+        "format": FORMAT,
+        "format_version": FORMAT_VERSION,
         "rulebook": "us-2023",
         "name": name,
         "site": {"name": site, "place": place, "occupancy": "commercial", "permit_date": "2026-11-02"},
@@ -33,7 +35,6 @@ def outdoor_unit(name: str, place: str, **plate: Any) -> dict[str, Any]:
         "kind": "mini_split_outdoor",
         "name": name,
         "place": place,
-        "strips": {"power": {"terminals": ["L1", "L2", "GND"]}},
     }
     if plate:
         found["nameplate"] = {"volts": "208/230", "phase": 1, "max_ocpd_type": "fuse_or_breaker", **plate}

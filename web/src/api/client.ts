@@ -14,7 +14,22 @@ export type Source = Omit<AnsweredSource, "existing"> & { existing?: AnsweredSou
 export type Circuit = Omit<Answered["circuits"][string], "run"> & { run?: Record<string, Segment> };
 export type Question = Answered["questions"][string];
 export type AmendmentOrId = Answered["amendments"][string];
-export type PlanDoc = Omit<Answered, "circuits" | "equipment" | "sources" | "questions" | "amendments"> & {
+export type Device = Partial<Answered["devices"][string]>;
+type AnsweredCable = Answered["cables"][string];
+export type Conductor = Partial<AnsweredCable["conductors"][string]>;
+export type RouteSegment = AnsweredCable["route"][string];
+export type Joint = AnsweredCable["joints"][string];
+export type Cable = Omit<AnsweredCable, "conductors" | "route" | "joints"> & {
+  conductors?: Record<string, Conductor>;
+  route?: Record<string, RouteSegment>;
+  joints?: Record<string, Joint>;
+};
+export type PlanDoc = Omit<
+  Answered,
+  "circuits" | "equipment" | "sources" | "questions" | "amendments" | "devices" | "device_types" | "cables"
+> & {
+  devices?: Record<string, Device>;
+  cables?: Record<string, Cable>;
   circuits?: Record<string, Circuit>;
   equipment?: Record<string, Unit>;
   sources?: Record<string, Source>;
@@ -22,6 +37,15 @@ export type PlanDoc = Omit<Answered, "circuits" | "equipment" | "sources" | "que
   amendments?: Record<string, AmendmentOrId>;
 };
 export type PlanResult = PlanOut["result"];
+export type WiringResult = Schemas["WiringResult"];
+export type DeviceView = Schemas["DeviceView"];
+export type CableView = Schemas["CableView"];
+export type ConductorView = Schemas["ConductorView"];
+export type TerminalView = Schemas["TerminalView"];
+export type Landed = Schemas["Landed"];
+export type Move = Schemas["Move"];
+export type WiringChoices = Schemas["WiringChoices"];
+export type DeviceChoice = Schemas["DeviceChoice"];
 export type PanelResult = Schemas["PanelResult"];
 export type Answer = Schemas["Answer"];
 export type Comparison = Schemas["Comparison"];

@@ -96,6 +96,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/landings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Landings
+         * @description Bring a landing list: every line of it, or, with each wrong line named, none.
+         */
+        post: operations["installs_api_bring_landings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/exchanges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Exchange
+         * @description Exchange a device: its landings are kept as found, and go to the terminals of the new one that mean the same.
+         */
+        post: operations["installs_api_exchange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/undo": {
         parameters: {
             query?: never;
@@ -448,6 +488,106 @@ export interface paths {
          * @description A label for every disconnect; its code opens the install on whatever reads it.
          */
         get: operations["documents_api_printed_labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/landings.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Printed Landings
+         * @description The landing sheets: a page for each device, and the drawing of each cable with both its ends.
+         */
+        get: operations["documents_api_printed_landings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/landings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Landing List
+         * @description Every conductor with both its ends, as a list that can be brought in again.
+         */
+        get: operations["documents_api_landing_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/conductor-labels.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Label List
+         * @description The label of every landed or capped end, for a label printer.
+         */
+        get: operations["documents_api_label_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/conductor-labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Printed Conductor Labels
+         * @description The label of every landed or capped end, on paper.
+         */
+        get: operations["documents_api_printed_conductor_labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Devices
+         * @description The devices and the cable constructions that come with Leitung.
+         */
+        get: operations["catalogue_api_devices"];
         put?: never;
         post?: never;
         delete?: never;
@@ -827,6 +967,165 @@ export interface components {
             loads: components["schemas"]["BranchLoad"][];
         };
         /**
+         * Cable
+         * @description A cable between two devices. On a line's run, `circuit` and `segments` give its gauge and its length.
+         */
+        Cable: {
+            /** Name */
+            name?: string | null;
+            /**
+             * Family
+             * @description construction: one of catalogue/cables.json
+             */
+            family?: string | null;
+            /** Awg */
+            awg?: ("24" | "22" | "20" | "18" | "16" | "14" | "12" | "10" | "8" | "6" | "4" | "3" | "2" | "1" | "1/0" | "2/0" | "3/0" | "4/0" | "250" | "300" | "350" | "400" | "500") | null;
+            /** Strands */
+            strands?: ("solid" | "stranded") | null;
+            /**
+             * Count
+             * @description conductors in it, ground included
+             */
+            count?: number | null;
+            /**
+             * Wet
+             * @description marked for wet places; left out: as its construction
+             */
+            wet?: boolean | null;
+            /**
+             * Sunlight
+             * @description marked sunlight resistant; left out: as its construction
+             */
+            sunlight?: boolean | null;
+            a: components["schemas"]["CableEnd"];
+            b: components["schemas"]["CableEnd"];
+            /** Circuit */
+            circuit?: string | null;
+            /** Segments */
+            segments?: string[] | null;
+            /**
+             * System
+             * @description which convention; left out: by what the terminals at both ends are for
+             */
+            system?: ("heat_cool" | "cooling_only" | "heat_pump" | "heating_only") | null;
+            /**
+             * State
+             * @description left out: new
+             */
+            state?: ("new" | "existing" | "removed") | null;
+            /** Length Ft */
+            length_ft?: number | null;
+            /**
+             * Route
+             * @default {}
+             */
+            route: {
+                [key: string]: components["schemas"]["RouteSegment"];
+            };
+            /**
+             * Joints
+             * @default {}
+             */
+            joints: {
+                [key: string]: components["schemas"]["Joint"];
+            };
+            /**
+             * Conductors
+             * @default {}
+             */
+            conductors: {
+                [key: string]: components["schemas"]["Conductor"];
+            };
+        };
+        /**
+         * CableEnd
+         * @description Where a cable ends: a device, and the strip where there is a choice.
+         */
+        CableEnd: {
+            /** Device */
+            device: string;
+            /** Strip */
+            strip?: string | null;
+        };
+        /**
+         * CableRule
+         * @description What the device asks of the cable on some of its strips.
+         */
+        CableRule: {
+            /** Strips */
+            strips: string[];
+            /**
+             * Families
+             * @description constructions that will do; left out: any
+             * @default []
+             */
+            families: string[];
+            /**
+             * Awg Min
+             * @description thinnest conductor
+             */
+            awg_min?: ("24" | "22" | "20" | "18" | "16" | "14" | "12" | "10" | "8" | "6" | "4" | "3" | "2" | "1" | "1/0" | "2/0" | "3/0" | "4/0" | "250" | "300" | "350" | "400" | "500") | null;
+            /**
+             * Stranded
+             * @default false
+             */
+            stranded: boolean;
+            /** Conductors */
+            conductors?: number | null;
+            /**
+             * Joints
+             * @description whether the cable may be joined on its way
+             * @default true
+             */
+            joints: boolean;
+            /**
+             * Max Ft
+             * @description longest cable by gauge, ft
+             * @default {}
+             */
+            max_ft: {
+                [key: string]: number;
+            };
+            /**
+             * Source
+             * @description where it is said: the device's manual, or practice
+             */
+            source: string;
+        };
+        /**
+         * CableView
+         * @description A cable in words, its conductors in order, and the landings that the convention would change.
+         */
+        CableView: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Says */
+            says: string;
+            /** Length */
+            length: string;
+            /** Way */
+            way: string;
+            /** Unit */
+            unit: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "new" | "existing" | "removed";
+            /** Convention */
+            convention: string | null;
+            /** Captured */
+            captured: boolean;
+            /** Conductors */
+            conductors: components["schemas"]["ConductorView"][];
+            /** Proposal */
+            proposal: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
          * Circuit
          * @description One line: from its source to its unit, or to the panel that it feeds.
          */
@@ -942,6 +1241,40 @@ export interface components {
             steps: components["schemas"]["Step"][];
         };
         /**
+         * Coil
+         * @description A relay's or contactor's coil.
+         */
+        Coil: {
+            /** Id */
+            id: string;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "coil";
+            /**
+             * Rated Volts
+             * @default 24
+             */
+            rated_volts: number | null;
+            /** Va */
+            va?: number | null;
+            /**
+             * Pull In Frac
+             * @default 0.75
+             */
+            pull_in_frac: number;
+            /**
+             * Drop Out Frac
+             * @default 0.5
+             */
+            drop_out_frac: number;
+        };
+        /**
          * Compressor
          * @description Marks of one compressor, A.
          */
@@ -952,6 +1285,281 @@ export interface components {
             bcsc_a?: number | null;
             /** Lra A */
             lra_a?: number | null;
+        };
+        /**
+         * Conductor
+         * @description One conductor of a cable; `colour` where the name is not its colour.
+         */
+        Conductor: {
+            /** Colour */
+            colour?: string | null;
+            /**
+             * @default {
+             *       "terminal": null,
+             *       "capped": null,
+             *       "reidentified": null,
+             *       "connector": null,
+             *       "pigtail": null
+             *     }
+             */
+            a: components["schemas"]["End"];
+            /**
+             * @default {
+             *       "terminal": null,
+             *       "capped": null,
+             *       "reidentified": null,
+             *       "connector": null,
+             *       "pigtail": null
+             *     }
+             */
+            b: components["schemas"]["End"];
+            was_a?: components["schemas"]["Was"] | null;
+            was_b?: components["schemas"]["Was"] | null;
+            /**
+             * Note
+             * @description said on the sheet: why its colour means something else here
+             */
+            note?: string | null;
+        };
+        /**
+         * ConductorView
+         * @description One conductor: its colour as printed, what it is for, its ends.
+         *
+         *     `proved`: both its terminals have one and the same meaning. `harm` names the end at which it does harm.
+         */
+        ConductorView: {
+            /** Id */
+            id: string;
+            /** Colour */
+            colour: string;
+            /** Kind */
+            kind: string | null;
+            /** Kind Words */
+            kind_words: string;
+            /** Says */
+            says: string;
+            /** Proved */
+            proved: boolean;
+            /** Harm */
+            harm?: ("a" | "b") | null;
+            a: components["schemas"]["EndView"];
+            b: components["schemas"]["EndView"];
+            /** Note */
+            note?: string | null;
+        };
+        /**
+         * Contact
+         * @description A contact, moved by a call, a cause, a coil, a hand, or nothing.
+         */
+        Contact: {
+            /** Id */
+            id: string;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "contact";
+            /**
+             * Normally
+             * @default open
+             * @enum {string}
+             */
+            normally: "open" | "closed";
+            /** Operated By */
+            operated_by?: string | null;
+            /**
+             * Delay On S
+             * @default 0
+             */
+            delay_on_s: number;
+            /**
+             * Delay Off S
+             * @default 0
+             */
+            delay_off_s: number;
+            /**
+             * Dry
+             * @default false
+             */
+            dry: boolean;
+            /**
+             * Amps
+             * @description what it may carry, A
+             */
+            amps?: number | null;
+        };
+        /**
+         * DcSource
+         * @description A DC signal source.
+         */
+        DcSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "dc_source";
+            /** Id */
+            id: string;
+            /** Plus */
+            plus: string;
+            /** Minus */
+            minus: string;
+            /** Volts */
+            volts: number;
+            /** Ohms */
+            ohms: number;
+        };
+        /**
+         * Device
+         * @description Anything with terminals. `type` names a device of the catalogue, or one of the plan's own `device_types`.
+         */
+        Device: {
+            /** Type */
+            type?: string | null;
+            /** Name */
+            name?: string | null;
+            /** Place */
+            place?: string | null;
+            /**
+             * Spot
+             * @description what sort of place it is: what vibrates, what is wet
+             */
+            spot?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof") | "vehicle" | null;
+            /**
+             * Equipment
+             * @description the unit of which this is the electrical part
+             */
+            equipment?: string | null;
+            /**
+             * Source
+             * @description the panel in which it sits
+             */
+            source?: string | null;
+            /**
+             * Circuit
+             * @description the line to which it belongs
+             */
+            circuit?: string | null;
+            /**
+             * State
+             * @description left out: new
+             */
+            state?: ("new" | "existing" | "removed") | null;
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: string;
+            };
+            /**
+             * Strips
+             * @default {}
+             */
+            strips: {
+                [key: string]: components["schemas"]["StripSeen"];
+            };
+            /**
+             * Capped
+             * @description the device's own leads that are not used and are capped
+             * @default {}
+             */
+            capped: {
+                [key: string]: boolean;
+            };
+        };
+        /**
+         * DeviceType
+         * @description One device of the catalogue.
+         */
+        DeviceType: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Maker */
+            maker?: string | null;
+            /** Model */
+            model?: string | null;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "outdoor unit" | "indoor unit" | "board" | "thermostat" | "humidity" | "relay" | "transformer" | "safety" | "lamp" | "pump" | "starter" | "disconnect" | "panel" | "joint";
+            /** About */
+            about?: string | null;
+            /**
+             * Kinds
+             * @description units of which this is the electrical part
+             * @default []
+             */
+            kinds: ("mini_split_outdoor" | "condensing_unit" | "heat_pump_outdoor" | "packaged_rooftop" | "packaged_heat_pump" | "air_handler" | "unit_heater" | "steam_humidifier" | "dehumidifier" | "condensate_pump" | "roof_unit_120v" | "feeder")[];
+            /**
+             * Moves
+             * @description stands where it vibrates: a roof, a vehicle, a compressor
+             * @default false
+             */
+            moves: boolean;
+            /** Strips */
+            strips: components["schemas"]["StripType"][];
+            /**
+             * Inside
+             * @default []
+             */
+            inside: (components["schemas"]["Transformer"] | components["schemas"]["Coil"] | components["schemas"]["Load"] | components["schemas"]["Contact"] | components["schemas"]["Fuse"] | components["schemas"]["Jumper"] | components["schemas"]["Resistor"] | components["schemas"]["DcSource"])[];
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: components["schemas"]["Setting"];
+            };
+            /**
+             * Cables
+             * @default []
+             */
+            cables: components["schemas"]["CableRule"][];
+            /**
+             * Poles
+             * @description line side and load side of each pole, `strip.terminal`
+             * @default []
+             */
+            poles: string[][];
+        };
+        /**
+         * DeviceView
+         * @description A device. `spare` holds the ends at it that are capped, `loose` those that are neither landed nor capped.
+         */
+        DeviceView: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Kind */
+            kind: string | null;
+            /** Maker */
+            maker: string | null;
+            /** Place */
+            place: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "new" | "existing" | "removed";
+            /** Group */
+            group: string | null;
+            /** Cables */
+            cables: string[];
+            /** Strips */
+            strips: components["schemas"]["StripView"][];
+            /** Spare */
+            spare: components["schemas"]["Landed"][];
+            /** Loose */
+            loose: components["schemas"]["Landed"][];
         };
         /**
          * DirectoryRow
@@ -986,6 +1594,50 @@ export interface components {
             working_depth_in?: number | null;
             /** Working Width In */
             working_width_in?: number | null;
+        };
+        /**
+         * End
+         * @description One end of a conductor: landed, capped, or loose where neither is said.
+         */
+        End: {
+            /** Terminal */
+            terminal?: string | null;
+            /** Capped */
+            capped?: boolean | null;
+            /**
+             * Reidentified
+             * @description colour of the tape or marker at this end
+             */
+            reidentified?: string | null;
+            /**
+             * Connector
+             * @description how it is joined where the terminal is a lead
+             */
+            connector?: ("twist_on" | "crimp" | "lever" | "screw_terminal") | null;
+            /**
+             * Pigtail
+             * @description joined with others, and one short conductor on the terminal
+             */
+            pigtail?: boolean | null;
+        };
+        /**
+         * EndView
+         * @description One end of a conductor.
+         */
+        EndView: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "landed" | "capped" | "loose";
+            /** Terminal */
+            terminal?: string | null;
+            /** At */
+            at: string;
+            /** Marked */
+            marked?: string | null;
+            /** Was */
+            was?: string | null;
         };
         /**
          * ExistingCircuit
@@ -1055,6 +1707,32 @@ export interface components {
             fix?: {
                 [key: string]: unknown;
             } | null;
+            /** Ways */
+            ways?: components["schemas"]["Way"][] | null;
+        };
+        /**
+         * Fuse
+         * @description A fuse.
+         */
+        Fuse: {
+            /** Id */
+            id: string;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "fuse";
+            /** Amps */
+            amps: number;
+            /**
+             * Ohms
+             * @default 0.01
+             */
+            ohms: number;
         };
         /**
          * Heat
@@ -1123,6 +1801,127 @@ export interface components {
             rated_volts: number;
         };
         /**
+         * Joint
+         * @description A joint on a cable's way.
+         */
+        Joint: {
+            /** Spot */
+            spot?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof") | "vehicle" | null;
+            /** Connector */
+            connector?: ("twist_on" | "crimp" | "lever" | "screw_terminal") | null;
+            /** Taped */
+            taped?: boolean | null;
+            /** Place */
+            place?: string | null;
+        };
+        /**
+         * Jumper
+         * @description A jumper; `setting` and `values` say when it is in, where it can be taken out.
+         */
+        Jumper: {
+            /** Id */
+            id: string;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "jumper";
+            /**
+             * Ohms
+             * @default 0.001
+             */
+            ohms: number;
+            /** Setting */
+            setting?: string | null;
+            /**
+             * Values
+             * @default []
+             */
+            values: string[];
+        };
+        /**
+         * Landed
+         * @description A conductor at one of its ends, with all that a landing sheet says of it.
+         *
+         *     `says` is what it is for; `far` names where its other end is; `marked` is its re-identification at this end.
+         */
+        Landed: {
+            /** Cable */
+            cable: string;
+            /** Conductor */
+            conductor: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /** Colour */
+            colour: string;
+            /** Kind */
+            kind: string | null;
+            /** Says */
+            says: string;
+            /** Far */
+            far: string;
+            /** Awg */
+            awg: string | null;
+            /** Marked */
+            marked?: string | null;
+            /** Connector */
+            connector?: string | null;
+            /**
+             * Pigtail
+             * @default false
+             */
+            pigtail: boolean;
+            /** Note */
+            note?: string | null;
+        };
+        /**
+         * Load
+         * @description Anything that takes power: a motor, a lamp, a board's electronics, a valve.
+         */
+        Load: {
+            /** Id */
+            id: string;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "load";
+            /**
+             * Rated Volts
+             * @default 24
+             */
+            rated_volts: number | null;
+            /** Va */
+            va?: number | null;
+            /**
+             * Pull In Frac
+             * @default 0.75
+             */
+            pull_in_frac: number;
+            /**
+             * Drop Out Frac
+             * @default 0.75
+             */
+            drop_out_frac: number;
+            /**
+             * Takes
+             * @default ac
+             * @enum {string}
+             */
+            takes: "ac" | "data" | "dc_signal";
+        };
+        /**
          * Motor
          * @description Marks of one motor, A.
          */
@@ -1134,6 +1933,34 @@ export interface components {
              * @enum {string}
              */
             use: "condenser_fan" | "blower" | "pump";
+        };
+        /**
+         * Move
+         * @description One thing to do with one end of one conductor; `before` and `after` are its place in words.
+         */
+        Move: {
+            /** Cable */
+            cable: string;
+            /** Conductor */
+            conductor: string;
+            /** Colour */
+            colour: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /** Device */
+            device: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "land" | "move" | "cap" | "take off" | "uncap";
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /**
          * Nameplate
@@ -1277,10 +2104,10 @@ export interface components {
             format: "leitung-plan";
             /**
              * Format Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            format_version: 1;
+            format_version: 2;
             /**
              * Rulebook
              * @default us-2023
@@ -1335,6 +2162,28 @@ export interface components {
             questions: {
                 [key: string]: components["schemas"]["HeatQuestion"] | components["schemas"]["SteamQuestion"] | components["schemas"]["BranchQuestion"];
             };
+            /**
+             * Devices
+             * @default {}
+             */
+            devices: {
+                [key: string]: components["schemas"]["Device"];
+            };
+            /**
+             * Device Types
+             * @description devices of this plan's own, written as those of the catalogue
+             * @default {}
+             */
+            device_types: {
+                [key: string]: components["schemas"]["DeviceType"];
+            };
+            /**
+             * Cables
+             * @default {}
+             */
+            cables: {
+                [key: string]: components["schemas"]["Cable"];
+            };
         };
         /**
          * PlanOut
@@ -1374,6 +2223,7 @@ export interface components {
             answers: {
                 [key: string]: components["schemas"]["Answer"];
             };
+            wiring: components["schemas"]["WiringResult"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Worst */
@@ -1388,6 +2238,53 @@ export interface components {
             minutes: number;
             /** Temperature F */
             temperature_f: number;
+        };
+        /**
+         * Resistor
+         * @description A resistor.
+         */
+        Resistor: {
+            /** Id */
+            id: string;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "resistor";
+            /** Ohms */
+            ohms: number;
+        };
+        /**
+         * RouteSegment
+         * @description A stretch of a cable's way; `order` counts from end a to end b.
+         */
+        RouteSegment: {
+            /** Order */
+            order: number;
+            /** Spot */
+            spot?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof") | "vehicle" | null;
+            /** Raceway */
+            raceway?: ("EMT" | "PVC" | "LFNC" | "LFMC" | "FMC" | "none") | null;
+            /**
+             * Raceway Id
+             * @description cables and segments of lines with the same id lie in one raceway
+             */
+            raceway_id?: string | null;
+            /**
+             * With Power
+             * @description whether power conductors lie in the same raceway or box
+             */
+            with_power?: boolean | null;
+            /** Strapped To */
+            strapped_to?: string | null;
+            /** Length Ft */
+            length_ft?: number | null;
+            /** Name */
+            name?: string | null;
         };
         /**
          * RunSegment
@@ -1483,6 +2380,20 @@ export interface components {
             area_cmil: number | null;
             /** Decides */
             decides: boolean;
+        };
+        /**
+         * Setting
+         * @description A choice made at the device: its values with what each means, and how it leaves the factory.
+         */
+        Setting: {
+            /** Says */
+            says: string;
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+            /** Factory */
+            factory?: string | null;
         };
         /**
          * Share
@@ -1664,17 +2575,183 @@ export interface components {
             article: string;
         };
         /**
-         * Strip
-         * @description Terminals in the order in which the installer sees them, left to right.
+         * StripSeen
+         * @description A strip as it hangs on this wall.
          */
-        Strip: {
-            /** Name */
-            name?: string | null;
+        StripSeen: {
             /**
-             * Terminals
+             * Reversed
+             * @description reads the other way round than the catalogue has it
+             */
+            reversed?: boolean | null;
+        };
+        /**
+         * StripType
+         * @description A strip: its terminals in the order in which the installer sees them, left to right.
+         */
+        StripType: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Terminals */
+            terminals: components["schemas"]["Terminal"][];
+            /** Hardware */
+            hardware?: ("screw" | "clamp" | "push_in" | "lead" | "spade" | "lug" | "blade" | "slot") | null;
+            /** Takes */
+            takes?: number | null;
+            /** Awg Min */
+            awg_min?: ("24" | "22" | "20" | "18" | "16" | "14" | "12" | "10" | "8" | "6" | "4" | "3" | "2" | "1" | "1/0" | "2/0" | "3/0" | "4/0" | "250" | "300" | "350" | "400" | "500") | null;
+            /** Awg Max */
+            awg_max?: ("24" | "22" | "20" | "18" | "16" | "14" | "12" | "10" | "8" | "6" | "4" | "3" | "2" | "1" | "1/0" | "2/0" | "3/0" | "4/0" | "250" | "300" | "350" | "400" | "500") | null;
+            /** Solid */
+            solid?: boolean | null;
+            /** Strip In */
+            strip_in?: number | null;
+            /** Torque In Lb */
+            torque_in_lb?: number | null;
+        };
+        /**
+         * StripView
+         * @description A strip, its terminals left to right as they hang on this wall.
+         */
+        StripView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Reversed */
+            reversed: boolean;
+            /** Terminals */
+            terminals: components["schemas"]["TerminalView"][];
+        };
+        /**
+         * Tap
+         * @description One primary tap and the volts that it is made for.
+         */
+        Tap: {
+            /** Terminal */
+            terminal: string;
+            /** Volts */
+            volts: number;
+        };
+        /**
+         * Terminal
+         * @description One terminal. What is left out here holds for the whole strip, or is not known.
+         *
+         *     A terminal without `function` means nothing of its own (a coil's end, a contact): `accepts` lists what a proposal
+         *     may land on it.
+         */
+        Terminal: {
+            /** Id */
+            id: string;
+            /**
+             * Label
+             * @description as printed on the device, where it is not the id
+             */
+            label?: string | null;
+            /**
+             * Says
+             * @description what it is for, where the function's own words do not say it
+             */
+            says?: string | null;
+            /** Function */
+            function?: string | null;
+            /**
+             * Function By
+             * @description a setting's values and what the terminal is for under each
+             */
+            function_by?: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            } | null;
+            /**
+             * Accepts
              * @default []
              */
-            terminals: string[];
+            accepts: string[];
+            /**
+             * Kind
+             * @description the sort of voltage, where no function tells it
+             */
+            kind?: ("line" | "low" | "signal" | "data" | "sense" | "dry" | "ground") | null;
+            /**
+             * Required
+             * @description the device does not work, or is not safe, without a conductor on it
+             * @default false
+             */
+            required: boolean;
+            /** Hardware */
+            hardware?: ("screw" | "clamp" | "push_in" | "lead" | "spade" | "lug" | "blade" | "slot") | null;
+            /**
+             * Takes
+             * @description conductors that it may hold; left out: one
+             */
+            takes?: number | null;
+            /**
+             * Awg Min
+             * @description thinnest conductor
+             */
+            awg_min?: ("24" | "22" | "20" | "18" | "16" | "14" | "12" | "10" | "8" | "6" | "4" | "3" | "2" | "1" | "1/0" | "2/0" | "3/0" | "4/0" | "250" | "300" | "350" | "400" | "500") | null;
+            /**
+             * Awg Max
+             * @description thickest conductor
+             */
+            awg_max?: ("24" | "22" | "20" | "18" | "16" | "14" | "12" | "10" | "8" | "6" | "4" | "3" | "2" | "1" | "1/0" | "2/0" | "3/0" | "4/0" | "250" | "300" | "350" | "400" | "500") | null;
+            /**
+             * Solid
+             * @description whether a solid conductor may land here
+             */
+            solid?: boolean | null;
+            /**
+             * Volts
+             * @description rated volts
+             */
+            volts?: number | null;
+            /**
+             * Strip In
+             * @description length of insulation to take off, in
+             */
+            strip_in?: number | null;
+            /** Torque In Lb */
+            torque_in_lb?: number | null;
+            /** Caution */
+            caution?: string | null;
+        };
+        /**
+         * TerminalView
+         * @description A terminal as it is seen; figures are None where the device's data does not say them.
+         */
+        TerminalView: {
+            /** Ref */
+            ref: string;
+            /** Label */
+            label: string;
+            /** Says */
+            says: string;
+            /** Short */
+            short: string;
+            /** Kind */
+            kind: string;
+            /** Kind Words */
+            kind_words: string;
+            /** Required */
+            required: boolean;
+            /** Takes */
+            takes: number;
+            /** Hardware */
+            hardware: string | null;
+            /** Gauges */
+            gauges: string | null;
+            /** Strip In */
+            strip_in: number | null;
+            /** Torque In Lb */
+            torque_in_lb: number | null;
+            /** Caution */
+            caution: string | null;
+            /** Landed */
+            landed: components["schemas"]["Landed"][];
         };
         /**
          * Together
@@ -1694,6 +2771,36 @@ export interface components {
              * @enum {string}
              */
             insulation: "THWN-2" | "XHHW-2";
+        };
+        /**
+         * Transformer
+         * @description A transformer; its primary is between the common and one tap.
+         */
+        Transformer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "transformer";
+            /** Id */
+            id: string;
+            /** Primary Common */
+            primary_common: string;
+            /** Primary Taps */
+            primary_taps: components["schemas"]["Tap"][];
+            /** Secondary Plus */
+            secondary_plus: string;
+            /** Secondary Minus */
+            secondary_minus: string;
+            /**
+             * Secondary Volts
+             * @default 24
+             */
+            secondary_volts: number;
+            /** Va */
+            va?: number | null;
+            /** Regulation Pct */
+            regulation_pct?: number | null;
         };
         /**
          * Unit
@@ -1723,13 +2830,6 @@ export interface components {
             /** Place */
             place?: string | null;
             nameplate?: components["schemas"]["Nameplate"] | null;
-            /**
-             * Strips
-             * @default {}
-             */
-            strips: {
-                [key: string]: components["schemas"]["Strip"];
-            };
         };
         /**
          * VoltageOption
@@ -1748,6 +2848,48 @@ export interface components {
             amps?: number | null;
             /** Watts */
             watts?: number | null;
+        };
+        /**
+         * Was
+         * @description What was found at an end before anything was taken off.
+         */
+        Was: {
+            /** Terminal */
+            terminal?: string | null;
+            /** Capped */
+            capped?: boolean | null;
+        };
+        /**
+         * Way
+         * @description A way out that is a choice: what it takes, and the change, where a change of the plan is enough.
+         */
+        Way: {
+            /** Label */
+            label: string;
+            /** Message */
+            message: string;
+            /** Fix */
+            fix?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * WiringResult
+         * @description Everything computed from a plan's devices and cables. `undrawn` lists units that are no device yet.
+         */
+        WiringResult: {
+            /** Devices */
+            devices: {
+                [key: string]: components["schemas"]["DeviceView"];
+            };
+            /** Cables */
+            cables: {
+                [key: string]: components["schemas"]["CableView"];
+            };
+            /** Moves */
+            moves: components["schemas"]["Move"][];
+            /** Undrawn */
+            undrawn: string[];
         };
         /**
          * NewInstall
@@ -1776,6 +2918,30 @@ export interface components {
              * @default false
              */
             only_changed: boolean;
+        };
+        /**
+         * LandingList
+         * @description A landing list as CSV, and the revision that its author was looking at.
+         */
+        LandingList: {
+            /** Base Revision */
+            base_revision: number;
+            /** Csv */
+            csv: string;
+        };
+        /**
+         * Exchange
+         * @description The device that takes the place of another, and the revision that its author was looking at.
+         */
+        Exchange: {
+            /** Base Revision */
+            base_revision: number;
+            /** Device */
+            device: string;
+            /** New */
+            new: string;
+            /** Type */
+            type: string;
         };
         /**
          * History
@@ -2263,6 +3429,82 @@ export interface components {
             name: string;
         };
         /**
+         * SheetQuery
+         * @description Which landing sheets: of one device, of both ends of one cable, or, with neither, of everything.
+         */
+        SheetQuery: {
+            /** Device */
+            device?: string | null;
+            /** Cable */
+            cable?: string | null;
+        };
+        /**
+         * CableChoice
+         * @description A construction of cable: the gauges, strands and numbers of conductors in which it is made.
+         */
+        CableChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Class 2 */
+            class_2: boolean;
+            /** Awg */
+            awg: string[];
+            /** Strands */
+            strands: string[];
+            /** Counts */
+            counts: number[];
+        };
+        /**
+         * DeviceChoice
+         * @description A device of the catalogue as it is picked: what it is, its strips in a word, the settings made on it.
+         */
+        DeviceChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Maker */
+            maker?: string | null;
+            /** Model */
+            model?: string | null;
+            /** Group */
+            group: string;
+            /** About */
+            about?: string | null;
+            /** Kinds */
+            kinds: string[];
+            /** Strips */
+            strips: components["schemas"]["StripChoice"][];
+            /** Settings */
+            settings: {
+                [key: string]: components["schemas"]["Setting"];
+            };
+        };
+        /**
+         * StripChoice
+         * @description A strip by its name, with the terminals that it has as they are printed.
+         */
+        StripChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Terminals */
+            terminals: string[];
+        };
+        /**
+         * WiringChoices
+         * @description Everything that can be put into a wiring.
+         */
+        WiringChoices: {
+            /** Devices */
+            devices: components["schemas"]["DeviceChoice"][];
+            /** Cables */
+            cables: components["schemas"]["CableChoice"][];
+        };
+        /**
          * CatalogueOut
          * @description Every model, by maker and name.
          */
@@ -2580,6 +3822,58 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Change"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    installs_api_bring_landings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LandingList"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    installs_api_exchange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Exchange"];
             };
         };
         responses: {
@@ -3017,6 +4311,117 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+        };
+    };
+    documents_api_printed_landings: {
+        parameters: {
+            query?: {
+                device?: string | null;
+                cable?: string | null;
+            };
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    documents_api_landing_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    documents_api_label_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    documents_api_printed_conductor_labels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    catalogue_api_devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WiringChoices"];
                 };
             };
         };

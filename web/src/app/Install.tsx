@@ -4,6 +4,8 @@ import { Link, useNavigate, useParams } from "react-router";
 
 import { type Person, Refusal } from "../api/client";
 import { Handover } from "../features/handover/Handover";
+import { DeviceSheet } from "../features/landings/DeviceSheet";
+import { Landings } from "../features/landings/Landings";
 import { Lines } from "../features/lines/Lines";
 import { Panels } from "../features/panels/Panels";
 import { Rules } from "../features/rules/Rules";
@@ -59,7 +61,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
   const held = trouble !== null || conflict !== null;
   const saved = held ? "not saved yet" : waiting.length ? "saving …" : `saved ${clock(install.changed_at)}`;
   const readOnly = person.role !== "lead";
-  const view = VIEWS.find((entry) => entry.id === station);
+  const view = VIEWS.find((entry) => entry.id === (station === "sheet" ? "landings" : station));
   const known = view !== undefined || STATIONS.some((entry) => entry.id === station);
   return (
     <div className={`flex min-h-screen flex-col ${station === "lines" ? "lg:h-screen" : ""}`}>
@@ -88,11 +90,13 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
         </span>
       </header>
       <Stations install={install} current={view ? "lines" : station} />
-      {view && <Views install={id} current={station} />}
+      {view && <Views install={id} current={view.id} />}
       <Banners plan={plan} />
       {station === "lines" && <Lines plan={plan} readOnly={readOnly} history={history} onHistory={setHistory} />}
       {station === "start-up" && <StartUp plan={plan} id={id} canRecord={person.role !== "reader"} />}
       {station === "handover" && <Handover plan={plan} id={id} person={person} />}
+      {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
+      {station === "sheet" && <DeviceSheet plan={plan} id={id} />}
       {station === "panels" && <Panels plan={plan} readOnly={readOnly} />}
       {station === "suit" && <Suit plan={plan} readOnly={readOnly} />}
       {station === "rules" && <Rules plan={plan} readOnly={readOnly} />}

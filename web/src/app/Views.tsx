@@ -5,6 +5,7 @@ import { UnitsSwitch } from "./UnitsSwitch";
 
 export const VIEWS = [
   { id: "lines", name: "Lines", key: "l" },
+  { id: "landings", name: "Landings", key: "w" },
   { id: "panels", name: "Panels", key: "p" },
   { id: "suit", name: "Does it suit", key: "s" },
   { id: "rules", name: "Rules", key: "r" },
@@ -28,7 +29,7 @@ export function Views({ install, current }: { install: string; current: string }
           </Link>
         );
       })}
-      <span className="ml-auto md:hidden">
+      <span className="ml-auto shrink-0 whitespace-nowrap md:hidden">
         <UnitsSwitch />
       </span>
     </nav>

@@ -1,11 +1,14 @@
-/** The drawings for paper: reads a plan and its results on standard input, writes one SVG for each line. */
+/** The drawings for paper: reads a plan and its results on standard input, writes one SVG for each line or cable. */
 import { renderToStaticMarkup } from "react-dom/server";
 
 import type { PlanDoc, PlanOut } from "../api/client";
+import { LandingDrawing } from "./LandingDrawing";
+import { layoutLandings } from "./landings";
 import { LineDrawing } from "./LineDrawing";
 import { lineOf } from "./parts";
 
 interface Input {
+  what: "lines" | "landings";
   document: PlanDoc;
   result: PlanOut["result"];
   width: number;
@@ -13,19 +16,32 @@ interface Input {
 
 const chunks: Buffer[] = [];
 for await (const chunk of process.stdin) chunks.push(chunk as Buffer);
-const { document, result, width } = JSON.parse(Buffer.concat(chunks).toString("utf8")) as Input;
-const drawn = Object.entries(document.circuits ?? {}).map(([id, circuit]) => {
-  const findings = result.findings.filter(
-    (f) =>
-      f.about.startsWith(`circuits/${id}/`) ||
-      f.about.startsWith(`equipment/${circuit.equipment ?? " "}/`) ||
-      f.about.startsWith(`sources/${circuit.source ?? " "}/`),
-  );
-  return {
-    id,
-    svg: renderToStaticMarkup(
-      <LineDrawing line={lineOf(document, id, circuit, result.circuits[id], findings)} width={width} />,
-    ),
-  };
-});
-process.stdout.write(JSON.stringify(drawn));
+const input = JSON.parse(Buffer.concat(chunks).toString("utf8")) as Input;
+process.stdout.write(JSON.stringify(input.what === "landings" ? landings(input) : lines(input)));
+
+function landings({ document, result, width }: Input) {
+  return Object.values(result.wiring.cables).flatMap((view) => {
+    const cable = document.cables?.[view.id];
+    if (!cable || view.conductors.length === 0) return [];
+    const layout = layoutLandings(view, cable, result.wiring, result.findings, width);
+    return [
+      {
+        id: view.id,
+        svg: renderToStaticMarkup(<LandingDrawing layout={layout} title={view.title} ground="#ffffff" />),
+      },
+    ];
+  });
+}
+
+function lines({ document, result, width }: Input) {
+  return Object.entries(document.circuits ?? {}).map(([id, circuit]) => {
+    const findings = result.findings.filter(
+      (f) =>
+        f.about.startsWith(`circuits/${id}/`) ||
+        f.about.startsWith(`equipment/${circuit.equipment ?? " "}/`) ||
+        f.about.startsWith(`sources/${circuit.source ?? " "}/`),
+    );
+    const line = lineOf(document, id, circuit, result.circuits[id], findings);
+    return { id, svg: renderToStaticMarkup(<LineDrawing line={line} width={width} />) };
+  });
+}

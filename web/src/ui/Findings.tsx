@@ -21,6 +21,19 @@ export function Findings({ rows, plan, readOnly }: { rows: readonly Finding[]; p
               {finding.severity}: {finding.article}
             </span>
           </span>
+          {!readOnly &&
+            finding.ways?.map((way) => (
+              <span key={way.label} className="flex w-full items-center gap-3 pl-9">
+                <span className="flex-1">
+                  <b>{way.label}</b> <span className="text-soft">{way.message}</span>
+                </span>
+                {way.fix && (
+                  <Button onClick={() => plan.change(way.fix as Patch, way.label)}>
+                    <span className="sr-only">{way.label}: </span>do it
+                  </Button>
+                )}
+              </span>
+            ))}
           {finding.fix && !readOnly && (
             <Button
               kind={finding.severity === "note" ? "quiet" : "main"}

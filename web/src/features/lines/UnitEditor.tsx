@@ -8,6 +8,7 @@ import { Choice, Edit } from "../../ui/Edit";
 import { Button } from "../../ui/parts";
 import { modelPatch, SaveAsModel } from "../catalogue/models";
 import { useCatalogue } from "../catalogue/useCatalogue";
+import { removeLine } from "./edits";
 import { cell, fields, options, Sentence, yesNo } from "./fields";
 import { KINDS, rowsOf } from "./kinds";
 
@@ -193,12 +194,7 @@ export function UnitEditor({ line, part, plan, readOnly }: Props) {
           {plate && <SaveAsModel unit={unit} />}
           {plan.plan?.install.id && (
             <Button
-              onClick={() =>
-                plan.change(
-                  { circuits: { [circuitId]: null }, equipment: { [circuit.equipment ?? ""]: null } },
-                  "Remove the line",
-                )
-              }
+              onClick={() => plan.document && plan.change(removeLine(plan.document, circuitId), "Remove the line")}
             >
               Remove this line
             </Button>

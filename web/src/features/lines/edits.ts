@@ -1,5 +1,5 @@
 /** Changes to a plan as patches: what a click on the drawing stands for. */
-import type { Circuit, Patch, Segment } from "../../api/client";
+import type { Circuit, Patch, PlanDoc, Segment } from "../../api/client";
 import { segmentsOf } from "../../drawing/parts";
 
 /** The first free id with that stem. */
@@ -30,6 +30,25 @@ export function insertSegment(circuitId: string, circuit: Circuit, after: string
 
 function freeSegmentId(circuit: Circuit): string {
   for (let number = 1; ; number += 1) if (!circuit.run?.[`s${number}`]) return `s${number}`;
+}
+
+/** A line taken out with its unit and the cables that are its run; devices that hung on it stay, unconnected. */
+export function removeLine(document: PlanDoc, circuitId: string): Patch {
+  const unit = document.circuits?.[circuitId]?.equipment;
+  const devices = Object.entries(document.devices ?? {}).flatMap(([id, device]) => {
+    const change = {
+      ...(device.circuit === circuitId ? { circuit: null } : {}),
+      ...(unit && device.equipment === unit ? { equipment: null } : {}),
+    };
+    return Object.keys(change).length ? [[id, change] as const] : [];
+  });
+  const cables = Object.entries(document.cables ?? {}).filter(([, cable]) => cable.circuit === circuitId);
+  return {
+    circuits: { [circuitId]: null },
+    ...(unit ? { equipment: { [unit]: null } } : {}),
+    ...(devices.length ? { devices: Object.fromEntries(devices) } : {}),
+    ...(cables.length ? { cables: Object.fromEntries(cables.map(([id]) => [id, null])) } : {}),
+  };
 }
 
 function run(circuitId: string, segments: Patch): Patch {

@@ -11,7 +11,7 @@ const KEY = "leitung:quick-size";
 
 export const BLANK: PlanDoc = {
   format: "leitung-plan",
-  format_version: 1,
+  format_version: 2,
   rulebook: "us-2023",
   name: "Quick size",
   site: {},

@@ -1,0 +1,1 @@
+"""Landings: cables, terminals and conventions, and what stands against them."""

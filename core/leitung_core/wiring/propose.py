@@ -1,0 +1,142 @@
+"""Propose landings: by the convention for that number of conductors and that kind of system, proved by terminals."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from leitung_core.catalogue.functions import functions
+from leitung_core.plan.wired import EndName
+from leitung_core.wiring.conventions import GROUND_COLOURS, convention_for, out_of_system, system_of, usual_colours
+from leitung_core.wiring.scene import ENDS, Post, Scene, Wire
+
+
+@dataclass(frozen=True)
+class Proposed:
+    """One conductor of a proposal: on which terminals, for what; without terminals it is spare and capped."""
+
+    conductor: str
+    function: str | None = None
+    a: str | None = None
+    b: str | None = None
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """Landings for one cable. `left_out` holds what both ends have and no conductor carries."""
+
+    convention: str | None
+    landings: tuple[Proposed, ...]
+    left_out: tuple[str, ...]
+    patch: dict[str, Any]
+
+
+def propose_landings(scene: Scene, cable_id: str) -> Proposal:
+    """The landings of a cable by the convention; conductors that nothing needs are capped at both ends.
+
+    Nothing is moved that the convention would not move: `patch` holds only what differs from what is landed now.
+    """
+    wires = scene.wires[cable_id]
+    cable = scene.plan.cables[cable_id]
+    free = {end: _free(scene, cable_id, end) for end in ENDS}
+    system = cable.system or system_of(_names(free["a"]), _names(free["b"]))
+    wanted = [name for name in both_have(free) if not out_of_system(cable.system, name) and _fits(wires, name)]
+    convention = convention_for(system, len(wires))
+    if convention is not None and not set(convention.colours) <= {wire.id for wire in wires}:
+        convention = None
+    meant: dict[str, str] = {}
+    for colour, choices in (convention.colours if convention else {}).items():
+        fitting = [name for name in choices if name in wanted and name not in meant.values()]
+        meant |= {colour: fitting[0]} if fitting else {}
+    carried = set(meant.values())
+    needed = [name for name in wanted if name not in carried and (convention is None or _required(free, name))]
+    spare = [wire.id for wire in wires if wire.id not in meant]
+    for name in needed:
+        chosen = _colour_for(name, spare)
+        if chosen is not None:
+            meant[chosen] = name
+            spare.remove(chosen)
+    landings = tuple(_landing(wire.id, meant.get(wire.id), free) for wire in wires)
+    left_out = tuple(name for name in wanted if name not in meant.values())
+    return Proposal(convention.says() if convention else None, landings, left_out, _patch(cable_id, wires, landings))
+
+
+def _free(scene: Scene, cable_id: str, end: EndName) -> list[Post]:
+    """Terminals at an end that this cable may use: what others hold counts, what it holds itself does not."""
+    found = []
+    for post in scene.reachable(scene.plan.cables[cable_id], end):
+        others = [entry for entry in scene.on.get(post.ref, ()) if entry[0].cable_id != cable_id]
+        if len(others) < (post.terminal.takes or 1):
+            found.append(post)
+    return found
+
+
+def _names(posts: Iterable[Post]) -> set[str]:
+    return {post.function for post in posts if post.function}
+
+
+def _accepting(posts: Iterable[Post]) -> set[str]:
+    return {name for post in posts if not post.function for name in post.terminal.accepts}
+
+
+def both_have(free: dict[EndName, list[Post]]) -> list[str]:
+    """Functions that can be carried: named at both ends, or named at one and accepted at the other."""
+    named = {end: _names(free[end]) for end in ENDS}
+    taken = {end: named[end] | _accepting(free[end]) for end in ENDS}
+    either = named["a"] | named["b"]
+    return [name for name in functions() if name in either and name in taken["a"] and name in taken["b"]]
+
+
+def _fits(wires: list[Wire], function: str) -> bool:
+    """Class 2 cable carries no line voltage, and a power cable nothing of Class 2."""
+    kind, make = functions()[function].kind, wires[0].make if wires else None
+    if make is None or make.family is None:
+        return True
+    return (kind in ("line", "signal", "ground")) != make.class_2
+
+
+def _required(free: dict[EndName, list[Post]], function: str) -> bool:
+    return any(post.terminal.required for end in ENDS for post in free[end] if post.function == function)
+
+
+def _colour_for(function: str, spare: list[str]) -> str | None:
+    """A spare conductor for a function: its usual colour, else the first that misleads nobody."""
+    usual = [colour for colour in usual_colours().get(function, ()) if colour in spare]
+    if usual:
+        return usual[0]
+    if functions()[function].kind == "ground":
+        return None
+    keep = functions()[function].kind in ("line", "signal")
+    return next((colour for colour in spare if not (keep and colour in GROUND_COLOURS)), None)
+
+
+def _landing(conductor: str, function: str | None, free: dict[EndName, list[Post]]) -> Proposed:
+    if function is None:
+        return Proposed(conductor)
+    ends: dict[EndName, str | None] = {}
+    for end in ENDS:
+        named = [post.ref for post in free[end] if post.function == function]
+        accepting = [post.ref for post in free[end] if not post.function and function in post.terminal.accepts]
+        ends[end] = next(iter([*named, *accepting]), None)
+    return Proposed(conductor, function, ends["a"], ends["b"])
+
+
+def _patch(cable_id: str, wires: list[Wire], landings: Iterable[Proposed]) -> dict[str, Any]:
+    """The merge patch that lands the proposal; empty where everything stands so already.
+
+    A conductor that the convention leaves spare and that was landed for something else keeps its landing.
+    """
+    conductors: dict[str, Any] = {}
+    used = {ref for landing in landings for ref in (landing.a, landing.b)}
+    for wire, landing in zip(wires, landings, strict=True):
+        change: dict[str, Any] = {}
+        for end, ref in (("a", landing.a), ("b", landing.b)):
+            now = wire.end("a" if end == "a" else "b")
+            if ref is not None and now.terminal != ref:
+                change[end] = {"terminal": ref, "capped": None, "pigtail": None}
+            elif ref is None and not now.capped and (now.terminal is None or now.terminal in used):
+                change[end] = {"terminal": None, "capped": True, "pigtail": None}
+        if change:
+            conductors[wire.id] = change
+    return {"cables": {cable_id: {"conductors": conductors}}} if conductors else {}

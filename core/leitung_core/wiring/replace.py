@@ -1,0 +1,64 @@
+"""A cable exchanged for another make, with its landings taken over or proposed anew."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from leitung_core.catalogue.cables import cable_families
+from leitung_core.plan.model import dump_plan, read_plan
+from leitung_core.plan.patch import merge
+from leitung_core.wiring.conventions import GROUND_COLOURS
+from leitung_core.wiring.fixes import Patch
+from leitung_core.wiring.propose import propose_landings
+from leitung_core.wiring.scene import ENDS, Scene, Wire
+
+
+def other_make(scene: Scene, cable_id: str, family: str, awg: str | None, count: int, strands: str | None) -> Patch:
+    """The cable exchanged for another make. Its landings go over by colour, else in order to the colours left."""
+    cable = scene.plan.cables[cable_id]
+    kind = cable_families()[family]
+    colours = kind.colours_of(count)
+    landed = [wire for wire in scene.wires[cable_id] if any(wire.end(end).terminal for end in ENDS)]
+    moved: dict[str, Wire] = {wire.id: wire for wire in landed if wire.id in colours}
+    left = [colour for colour in colours if colour not in moved]
+    for wire in landed:
+        if wire.id in moved:
+            continue
+        ground = wire.colour in GROUND_COLOURS
+        colour = next((name for name in left if (name in GROUND_COLOURS) == ground), left[0] if left else None)
+        if colour is not None:
+            moved[colour] = wire
+            left.remove(colour)
+    conductors: dict[str, Any] = {name: None for name in cable.conductors if name not in moved}
+    for colour in colours:
+        source = moved.get(colour)
+        if source is None:
+            conductors[colour] = {"a": {"capped": True}, "b": {"capped": True}}
+        elif source.id != colour:
+            conductors[colour] = {end: source.end(end).model_dump(exclude_none=True) for end in ENDS}
+    fields: Patch = {"family": family, "count": count, "awg": awg, "strands": strands, "wet": None, "sunlight": None}
+    return {"cables": {cable_id: {**fields, "conductors": conductors}}}
+
+
+def same_make_but(scene: Scene, cable_id: str, count: int) -> Patch | None:
+    """The same construction with at least so many conductors; None where it is not made so."""
+    make = scene.wires[cable_id][0].make if scene.wires[cable_id] else None
+    if make is None or make.family is None or make.family_id is None:
+        return None
+    size = next((number for number in make.family.counts() if number >= count), None)
+    return other_make(scene, cable_id, make.family_id, make.awg, size, make.strands) if size else None
+
+
+def landed_anew(scene: Scene, key: str, larger: dict[str, Any]) -> dict[str, Any]:
+    """The larger cable with the landings that its convention proposes."""
+    fresh = {"cables": {key: {**larger["cables"][key], "conductors": None}}}
+    bare = read_plan(merge(dump_plan(scene.plan), fresh))
+    proposal = propose_landings(Scene(bare), key).patch
+    old = dict.fromkeys(scene.plan.cables[key].conductors)
+    built = proposal.get("cables", {}).get(key, {}).get("conductors", {})
+    fields = {name: value for name, value in larger["cables"][key].items() if name != "conductors"}
+    for name in built:
+        for end in ENDS:
+            built[name].setdefault(end, {})
+            built[name][end] = {"terminal": None, "capped": None, **built[name][end]}
+    return {"cables": {key: {**fields, "conductors": {**old, **built}}}}

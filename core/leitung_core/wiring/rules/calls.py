@@ -1,0 +1,104 @@
+"""Calls that both ends know: each needs a conductor, and the cable must have enough of them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from leitung_core.catalogue.functions import functions
+from leitung_core.findings import Finding, Way, finding
+from leitung_core.wiring.conventions import ABSENT, SYSTEM_WORDS, convention_for, out_of_system, system_of
+from leitung_core.wiring.fixes import free_post, land_on_spare, on_cable
+from leitung_core.wiring.replace import landed_anew, same_make_but
+from leitung_core.wiring.scene import ENDS, Scene
+
+
+def needed_functions(scene: Scene, key: str) -> list[str]:
+    """What a control cable must carry: 24 V that an end cannot do without, and the calls that both ends have."""
+    cable = scene.plan.cables[key]
+    posts = {"a": scene.posts_of(cable.a.device), "b": scene.posts_of(cable.b.device)}
+    names = {end: {post.function for post in posts[end]} for end in ENDS}
+    required = {post.function for end in ENDS for post in posts[end] if post.terminal.required}
+    both = names["a"] & names["b"]
+    return [
+        name for name, function in functions().items()
+        if name in both and function.kind in ("low", "data")
+        and (function.call or name in required or name == "hot") and not out_of_system(cable.system, name)
+    ]  # fmt: skip
+
+
+def calls(scene: Scene) -> Iterator[Finding]:
+    """Cables between a thermostat, or an adapter, and its board: each call carried, conductors enough."""
+    for key, cable in scene.plan.cables.items():
+        if cable.state == "removed" or not _between_stat_and_board(scene, key):
+            continue
+        wires = scene.wires[key]
+        if not any(wire.end(end).terminal for wire in wires for end in ENDS):
+            continue
+        needed = needed_functions(scene, key)
+        carried = {scene.function(wire) for wire in wires}
+        open_ones = [name for name in needed if name not in carried and not _served_otherwise(scene, key, name)]
+        if len(needed) > len(wires) and open_ones:
+            yield _too_few(scene, key, needed, open_ones, carried)
+            continue
+        for name in open_ones:
+            if functions()[name].call:
+                yield _not_carried(scene, key, name)
+
+
+def _between_stat_and_board(scene: Scene, key: str) -> bool:
+    cable = scene.plan.cables[key]
+    groups = {scene.types[end.device].group for end in (cable.a, cable.b) if end.device in scene.types}
+    return "thermostat" in groups and bool(groups & {"board", "relay"})
+
+
+def _served_otherwise(scene: Scene, key: str, name: str) -> bool:
+    """Whether a terminal of that function at the thermostat is reached by another cable."""
+    cable = scene.plan.cables[key]
+    return any(
+        wire.cable_id != key
+        for end in (cable.a, cable.b) for post in scene.posts_of(end.device)
+        if post.function == name and scene.types[end.device].group == "thermostat"
+        for wire, _ in scene.on.get(post.ref, ())
+    )  # fmt: skip
+
+
+def _too_few(scene: Scene, key: str, needed: list[str], open_ones: list[str], carried: set[str | None]) -> Finding:
+    words = ", ".join(functions()[name].says for name in open_ones)
+    message = f"{key} has {len(scene.wires[key])} conductors and {len(needed)} are needed: nothing is left for {words}."
+    larger = same_make_but(scene, key, len(needed))
+    fix = landed_anew(scene, key, larger) if larger else None
+    count = larger["cables"][key]["count"] if larger else None
+    ways = [
+        Way(label=f"It is {SYSTEM_WORDS[system]}", message="these calls are not used", fix=on_cable(key, system=system))
+        for system, absent in ABSENT.items() if set(open_ones) <= absent and not carried & absent
+    ]  # fmt: skip
+    return finding("cable-too-few", f"cables/{key}/count", message, f"Take {count} conductors", fix, ways=ways)
+
+
+def _not_carried(scene: Scene, key: str, name: str) -> Finding:
+    cable, says = scene.plan.cables[key], functions()[name].says
+    about = f"cables/{key}/conductors"
+    found = land_on_spare(scene, key, name)
+    message = f"{key}: no conductor carries {says}, which both ends have."
+    if found is not None:
+        wire, fix = found
+        return finding("call-not-carried", about, message, f"Land {wire.colour} for {says}", fix)
+    ends = [end for end in (cable.a.device, cable.b.device) if free_post(scene, end, name) is None]
+    if not ends:
+        message += " No conductor is spare."
+    larger = same_make_but(scene, key, len(scene.wires[key]) + 1)
+    better = landed_anew(scene, key, larger) if larger and not ends else None
+    count = larger["cables"][key]["count"] if larger else None
+    return finding("call-not-carried", about, message, f"Take {count} conductors", better)
+
+
+def convention_of(scene: Scene, key: str) -> dict[str, list[str]]:
+    """The convention in force on a cable: for each colour, what it may stand for; empty where there is none."""
+    cable = scene.plan.cables[key]
+    at_a = {post.function for post in scene.reachable(cable, "a") if post.function}
+    at_b = {post.function for post in scene.reachable(cable, "b") if post.function}
+    found = convention_for(cable.system or system_of(at_a, at_b), len(scene.wires[key]))
+    return found.colours if found else {}
+
+
+RULES = (calls,)

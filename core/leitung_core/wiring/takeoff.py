@@ -1,0 +1,66 @@
+"""What a cable takes out of the truck: length with slack, connectors, and the hardware that its terminals ask for."""
+
+from __future__ import annotations
+
+from collections import Counter
+from decimal import Decimal
+
+from pydantic import BaseModel, ConfigDict
+
+from leitung_core.units import exact
+from leitung_core.wiring.rules.joints import CONNECTOR_WORDS, connector_at, connector_for
+from leitung_core.wiring.scene import ENDS, Scene
+
+# Free conductor inside a box or cabinet at each end, ft: six inches by 300.14, and what is dressed in beyond it.
+SLACK_FT = {"panel": Decimal(6), "board": Decimal(3), "outdoor unit": Decimal(3), "indoor unit": Decimal(2)}
+SLACK_ELSE_FT = Decimal(1)
+AT_TERMINAL = {"spade": "spade terminal", "blade": "blade terminal"}
+
+
+class CableTakeOff(BaseModel):
+    """One cable: `length_ft` with slack, None where its length is not known; pieces by name."""
+
+    model_config = ConfigDict(frozen=True)
+
+    cable: str
+    says: str
+    length_ft: float | None
+    slack_ft: float
+    connectors: dict[str, int]
+    hardware: dict[str, int]
+    caps: int
+    markers: int
+
+
+def take_off(scene: Scene) -> list[CableTakeOff]:
+    """Every cable that is to be pulled; what is there already or goes out needs only its ends."""
+    return [_of(scene, key) for key in scene.plan.cables if scene.plan.cables[key].state != "removed"]
+
+
+def _of(scene: Scene, key: str) -> CableTakeOff:
+    cable, make = scene.plan.cables[key], scene.makes[key]
+    slack = sum((_slack(scene, end.device) for end in (cable.a, cable.b)), Decimal(0))
+    there = cable.state == "existing"
+    connectors, hardware, caps, markers = Counter[str](), Counter[str](), 0, 0
+    for joint in cable.joints.values():
+        connectors[CONNECTOR_WORDS[joint.connector or connector_for(joint.spot)]] += len(scene.wires[key])
+    for wire in scene.wires[key]:
+        for end in ENDS:
+            post, connector = scene.post(wire, end), connector_at(scene, wire, end)
+            connectors.update([CONNECTOR_WORDS[connector]] if connector else [])
+            name = AT_TERMINAL.get((post.terminal.hardware if post else None) or "")
+            if post and post.terminal.hardware == "screw" and make.strands == "stranded":
+                name = "fork terminal or ferrule"
+            hardware.update([name] if name else [])
+            caps += bool(wire.end(end).capped)
+            markers += bool(wire.end(end).reidentified)
+    length = None if there or make.length_ft is None else float(exact(make.length_ft) + slack)
+    return CableTakeOff(
+        cable=key, says=make.says(), length_ft=0.0 if there else length, slack_ft=0.0 if there else float(slack),
+        connectors=dict(connectors), hardware=dict(hardware), caps=caps, markers=markers,
+    )  # fmt: skip
+
+
+def _slack(scene: Scene, device_id: str) -> Decimal:
+    kind = scene.types.get(device_id)
+    return SLACK_FT.get(kind.group if kind else "", SLACK_ELSE_FT)

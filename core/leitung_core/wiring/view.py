@@ -1,0 +1,293 @@
+"""What a screen or a sheet shows of the wiring: strips as they hang on the wall, conductors with both their ends."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from leitung_core.catalogue.functions import KIND_WORDS, functions
+from leitung_core.findings import Finding
+from leitung_core.plan.wired import Cable, EndName, State
+from leitung_core.units import say, say_size
+from leitung_core.wiring.check import check_wiring
+from leitung_core.wiring.conventions import SYSTEM_WORDS, system_of
+from leitung_core.wiring.moves import Move, moves_of
+from leitung_core.wiring.propose import propose_landings
+from leitung_core.wiring.rules.joints import CONNECTOR_WORDS, connector_at
+from leitung_core.wiring.rules.meaning import harmed_end
+from leitung_core.wiring.scene import ENDS, Post, Scene, Wire, other
+
+
+class View(BaseModel):
+    model_config = ConfigDict(frozen=True)
+
+
+class Landed(View):
+    """A conductor at one of its ends, with all that a landing sheet says of it.
+
+    `says` is what it is for; `far` names where its other end is; `marked` is its re-identification at this end.
+    """
+
+    cable: str
+    conductor: str
+    end: EndName
+    colour: str
+    kind: str | None
+    says: str
+    far: str
+    awg: str | None
+    marked: str | None = None
+    connector: str | None = None
+    pigtail: bool = False
+    note: str | None = None
+
+
+class TerminalView(View):
+    """A terminal as it is seen; figures are None where the device's data does not say them."""
+
+    ref: str
+    label: str
+    says: str
+    short: str
+    kind: str
+    kind_words: str
+    required: bool
+    takes: int
+    hardware: str | None
+    gauges: str | None
+    strip_in: float | None
+    torque_in_lb: float | None
+    caution: str | None
+    landed: list[Landed]
+
+
+class StripView(View):
+    """A strip, its terminals left to right as they hang on this wall."""
+
+    id: str
+    name: str
+    reversed: bool
+    terminals: list[TerminalView]
+
+
+class DeviceView(View):
+    """A device. `spare` holds the ends at it that are capped, `loose` those that are neither landed nor capped."""
+
+    id: str
+    title: str
+    kind: str | None
+    maker: str | None
+    place: str | None
+    state: State
+    group: str | None
+    cables: list[str]
+    strips: list[StripView]
+    spare: list[Landed]
+    loose: list[Landed]
+
+
+class EndView(View):
+    """One end of a conductor."""
+
+    state: Literal["landed", "capped", "loose"]
+    terminal: str | None = None
+    at: str
+    marked: str | None = None
+    was: str | None = None
+
+
+class ConductorView(View):
+    """One conductor: its colour as printed, what it is for, its ends.
+
+    `proved`: both its terminals have one and the same meaning. `harm` names the end at which it does harm.
+    """
+
+    id: str
+    colour: str
+    kind: str | None
+    kind_words: str
+    says: str
+    proved: bool
+    harm: EndName | None = None
+    a: EndView
+    b: EndView
+    note: str | None = None
+
+
+class CableView(View):
+    """A cable in words, its conductors in order, and the landings that the convention would change."""
+
+    id: str
+    title: str
+    says: str
+    length: str
+    way: str
+    unit: str | None
+    state: State
+    convention: str | None
+    captured: bool
+    conductors: list[ConductorView]
+    proposal: dict[str, Any] | None
+
+
+class WiringResult(View):
+    """Everything computed from a plan's devices and cables. `undrawn` lists units that are no device yet."""
+
+    devices: dict[str, DeviceView]
+    cables: dict[str, CableView]
+    moves: list[Move]
+    undrawn: list[str]
+
+
+def wiring_result(scene: Scene) -> tuple[WiringResult, list[Finding]]:
+    """The wiring of a plan for screens and sheets, and its findings."""
+    plan = scene.plan
+    drawn = {device.equipment for device in plan.devices.values()}
+    result = WiringResult(
+        devices={key: device_view(scene, key) for key in sorted(plan.devices)},
+        cables={
+            key: cable_view(scene, key) for key in sorted(plan.cables, key=lambda key: (_unit(scene, key) or "~", key))
+        },
+        moves=moves_of(scene),
+        undrawn=sorted(key for key in plan.equipment if key not in drawn),
+    )
+    return result, check_wiring(scene)
+
+
+def landed(scene: Scene, wire: Wire, end: EndName) -> Landed:
+    """One end of a conductor as a sheet says it."""
+    there, connector = other(end), connector_at(scene, wire, end)
+    return Landed(
+        cable=wire.cable_id, conductor=wire.id, end=end, colour=wire.colour, kind=scene.kind(wire),
+        says=scene.says(wire), far=where(scene, wire, there), awg=say_size(wire.make.awg) if wire.make.awg else None,
+        marked=wire.end(end).reidentified, connector=CONNECTOR_WORDS[connector] if connector else None,
+        pigtail=wire.end(end).pigtail or False, note=wire.conductor.note,
+    )  # fmt: skip
+
+
+def where(scene: Scene, wire: Wire, end: EndName) -> str:
+    """`R at TS-1`, or that it is capped or loose there."""
+    post = scene.post(wire, end)
+    if post is not None:
+        return post.at
+    ref = wire.end(end).terminal
+    if ref is not None:
+        device, name = ref.split(".", 1)
+        return f"{name} at {device}"
+    return f"{'capped' if wire.end(end).capped else 'loose'} at {wire.device(end)}"
+
+
+def device_view(scene: Scene, key: str) -> DeviceView:
+    """A device with its strips as they hang on the wall."""
+    device, kind = scene.plan.devices[key], scene.types.get(key)
+    free = scene.unlanded.get(key, [])
+    cables = {k for k, cable in scene.plan.cables.items() if key in (cable.a.device, cable.b.device)}
+    cables |= {wire.cable_id for post in scene.posts_of(key) for wire, _ in scene.on.get(post.ref, ())}
+    return DeviceView(
+        id=key, title=device.name or (kind.name if kind else key), kind=kind.name if kind else None,
+        maker=f"{kind.maker} {kind.model}" if kind and kind.maker and kind.model else None, place=device.place,
+        state=device.state or "new", group=kind.group if kind else None, cables=sorted(cables),
+        strips=[_strip(scene, key, strip.id) for strip in (kind.strips if kind else [])],
+        spare=[landed(scene, wire, end) for wire, end in free if wire.end(end).capped],
+        loose=[landed(scene, wire, end) for wire, end in free if not wire.end(end).capped],
+    )  # fmt: skip
+
+
+def _strip(scene: Scene, key: str, strip_id: str) -> StripView:
+    seen = scene.plan.devices[key].strips.get(strip_id)
+    posts = [post for post in scene.posts_of(key) if post.strip.id == strip_id]
+    turned = bool(seen and seen.reversed)
+    rows = [_terminal(scene, post) for post in posts]
+    return StripView(id=strip_id, name=posts[0].strip.name, reversed=turned, terminals=rows[::-1] if turned else rows)
+
+
+def _terminal(scene: Scene, post: Post) -> TerminalView:
+    terminal = post.terminal
+    least, most = terminal.awg_min, terminal.awg_max
+    return TerminalView(
+        ref=post.ref, label=post.label, says=post.says, short=_short(post), kind=post.kind,
+        kind_words=KIND_WORDS[post.kind], required=terminal.required, takes=terminal.takes or 1,
+        hardware=terminal.hardware.replace("_", "-") if terminal.hardware else None,
+        gauges=f"{say_size(least)} to {say_size(most)}" if least and most else None, strip_in=terminal.strip_in,
+        torque_in_lb=terminal.torque_in_lb, caution=terminal.caution,
+        landed=[landed(scene, wire, end) for wire, end in scene.on.get(post.ref, ())],
+    )  # fmt: skip
+
+
+def _short(post: Post) -> str:
+    """What a terminal is for, in a word or two for the drawing."""
+    if post.terminal.says or not post.function:
+        return post.terminal.says or KIND_WORDS[post.kind]
+    return functions()[post.function].short or functions()[post.function].says
+
+
+def cable_view(scene: Scene, key: str) -> CableView:
+    """A cable with its conductors."""
+    cable, wires, make = scene.plan.cables[key], scene.wires[key], scene.makes[key]
+    proposal = propose_landings(scene, key) if wires and cable.state != "removed" else None
+    ends = [{post.function for post in scene.reachable(cable, end) if post.function} for end in ENDS]
+    system = cable.system or system_of(*ends)
+    return CableView(
+        id=key, title=cable.name or f"{cable.a.device} to {cable.b.device}", says=make.says(),
+        length=make.length_says(), way=way_says(cable), unit=_unit(scene, key), state=cable.state or "new",
+        convention=(proposal.convention if proposal else None) or (SYSTEM_WORDS[system] if system else None),
+        captured=any(wire.conductor.was_a or wire.conductor.was_b for wire in wires),
+        conductors=[_conductor(scene, wire) for wire in wires],
+        proposal=(proposal.patch or None) if proposal else None,
+    )  # fmt: skip
+
+
+def _conductor(scene: Scene, wire: Wire) -> ConductorView:
+    kind = scene.kind(wire)
+    return ConductorView(
+        id=wire.id,
+        colour=wire.colour,
+        kind=kind,
+        kind_words=KIND_WORDS[kind] if kind else "",
+        says=scene.says(wire),
+        proved=_proved(scene, wire),
+        harm=harmed_end(scene, wire),
+        a=_end(scene, wire, "a"),
+        b=_end(scene, wire, "b"),
+        note=wire.conductor.note,
+    )
+
+
+def _proved(scene: Scene, wire: Wire) -> bool:
+    ends = [scene.post(wire, end) for end in ENDS]
+    meant = {post.function if post else None for post in ends}
+    return len(meant) == 1 and None not in meant
+
+
+def _end(scene: Scene, wire: Wire, end: EndName) -> EndView:
+    now = wire.end(end)
+    was = wire.conductor.was_a if end == "a" else wire.conductor.was_b
+    return EndView(
+        state="landed" if now.terminal else "capped" if now.capped else "loose", terminal=now.terminal,
+        at=where(scene, wire, end), marked=now.reidentified,
+        was=(was.terminal or ("capped" if was.capped else "loose")) if was else None,
+    )  # fmt: skip
+
+
+def _unit(scene: Scene, key: str) -> str | None:
+    """The unit that a cable serves: that of its far end, of its near end, or of its line."""
+    cable, plan = scene.plan.cables[key], scene.plan
+    for device_id in (cable.b.device, cable.a.device):
+        device = plan.devices.get(device_id)
+        if device is not None and device.equipment:
+            return device.equipment
+    circuit = plan.circuits.get(cable.circuit or "")
+    return circuit.equipment if circuit else None
+
+
+def way_says(cable: Cable) -> str:
+    """Where a cable runs, in words: `interior 40 ft, outdoor in LFNC 9 ft`."""
+    parts = []
+    for _, part in cable.stretches():
+        words = (part.spot or "place not known").replace("_", " ")
+        words += {None: "", "none": ", exposed"}.get(part.raceway, f" in {part.raceway}")
+        parts.append(f"{words} {say(part.length_ft)} ft" if part.length_ft is not None else words)
+    joints = len(cable.joints)
+    parts += [f"{joints} joint{'s' if joints > 1 else ''} on its way"] if joints else []
+    return ", ".join(parts)

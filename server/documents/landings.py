@@ -1,0 +1,88 @@
+"""The landing sheets: for each device what lands where, for each cable both its ends, and the moves."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from accounts.models import User
+from config.problems import Refused
+from django.utils import timezone
+from installs.actions import State
+from leitung_core.wiring.lists import labels
+from leitung_core.wiring.scene import Scene
+from leitung_core.wiring.view import CableView, DeviceView
+
+from documents.drawings import draw_landings
+from documents.paper import WIDTH_PX, pdf
+
+# Short cautions by what lands on a device, printed where the hands are.
+CAUTIONS = {
+    "line": "Line voltage: lock out, prove dead, and wait for stored charge before a hand goes in.",
+    "signal": "The signal conductor of a mini-split carries up to 150 V DC.",
+}
+
+
+def landings_pdf(found: State, user: User, device: str | None, cable: str | None) -> bytes:
+    """The sheets of one device, of one cable's both ends, or of everything, as PDF."""
+    wiring = found.result.wiring
+    if (device and device not in wiring.devices) or (cable and cable not in wiring.cables):
+        raise Refused(404, "not-found", f"There is no {device or cable} in this plan.")
+    cables = [cable] if cable else [] if device else list(wiring.cables)
+    chosen = wiring.cables[cable] if cable else None
+    devices = [device] if device else _ends(chosen) if chosen else _wired(wiring.devices)
+    drawings = draw_landings(found, WIDTH_PX) if cables else {}
+    context = {
+        "plan": found.plan, "install": found.install, "company": user.company.name, "printed": timezone.now(),
+        "cables": [_cable(found, wiring.cables[key], drawings.get(key, "")) for key in cables],
+        "devices": [_device(found, wiring.devices[key], cable) for key in devices],
+        "moves": [move for move in wiring.moves if cable in (None, move.cable) and device in (None, move.device)],
+        "what": device or cable or "all landings",
+    }  # fmt: skip
+    return pdf("landings.html", context, "landings.css")
+
+
+def _ends(view: CableView) -> list[str]:
+    """The devices on which a cable's conductors land: those at its ends, and any other terminal's."""
+    refs = [end.terminal for wire in view.conductors for end in (wire.a, wire.b) if end.terminal]
+    return list(dict.fromkeys(ref.split(".")[0] for ref in refs))
+
+
+def _wired(devices: dict[str, DeviceView]) -> list[str]:
+    return [key for key, view in devices.items() if view.cables and view.state != "removed"]
+
+
+def _cable(found: State, view: CableView, svg: str) -> dict[str, Any]:
+    about = f"cables/{view.id}"
+    against = [row for row in found.result.findings if row.about == about or row.about.startswith(f"{about}/")]
+    return {"view": view, "svg": svg, "findings": [row for row in against if row.severity != "note"]}
+
+
+def _device(found: State, view: DeviceView, cable: str | None) -> dict[str, Any]:
+    """A device's rows: every terminal in the order in which it is seen, then what is capped or loose there."""
+    about = [f"devices/{view.id}", *(f"cables/{key}" for key in view.cables if cable in (None, key))]
+    stops = [
+        row for row in found.result.findings
+        if row.severity == "stop" and any(row.about == at or row.about.startswith(f"{at}/") for at in about)
+    ]  # fmt: skip
+    strips = []
+    for strip in view.strips:
+        rows = [
+            (terminal, landed, index == 0)
+            for terminal in strip.terminals
+            for index, landed in enumerate([row for row in terminal.landed if cable in (None, row.cable)] or [None])
+        ]
+        if any(landed for _, landed, _ in rows) or cable is None:
+            strips.append({"view": strip, "rows": rows})
+    kinds = {terminal.kind for strip in strips for terminal, landed, _ in strip["rows"] if landed}
+    return {
+        "view": view, "strips": strips, "stops": stops,
+        "spare": [row for row in view.spare if cable in (None, row.cable)],
+        "loose": [row for row in view.loose if cable in (None, row.cable)],
+        "cautions": [text for kind, text in CAUTIONS.items() if kind in kinds],
+    }  # fmt: skip
+
+
+def conductor_labels_pdf(found: State, user: User) -> bytes:
+    """A label for every landed or capped end of a conductor, as PDF."""
+    context = {"plan": found.plan, "install": found.install, "company": user.company.name, "printed": timezone.now()}
+    return pdf("conductor_labels.html", context | {"labels": labels(Scene(found.plan))}, "landings.css")

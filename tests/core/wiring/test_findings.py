@@ -1,0 +1,393 @@
+"""Each finding of the wiring: what provokes it, what it says, that its fix clears it and adds no stop."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from leitung_core.findings import CODES
+from leitung_core.plan.patch import merge
+
+from tests.core.wiring.plans import (
+    CAPPED,
+    LOOSE,
+    cable,
+    changed,
+    checked,
+    ends,
+    found,
+    landed,
+    on,
+    split_pair,
+    stat,
+    two,
+)
+
+Json = dict[str, Any]
+SPLIT, STAT = split_pair(), stat()
+PUMP = stat("air-handler-board", "stat-universal", 7)
+COMM = landed(two("stat-adapter", "stat-communicating", "thermostat", "22", 4))
+HEAD = landed(two("duct-detector", "sensing-head", "data", "18", 2))
+HEATER = landed(two("breaker-2", "unit-heater", "nm-b", "12", 3))
+OUTDOORS = {"route": {"r1": {"order": 10, "spot": "outdoor", "raceway": "none"}}}
+SPLICE = {"joints": {"j1": {"spot": "interior", "connector": "twist_on", "taped": True}}}
+
+
+def through_disconnect(**load: Any) -> Json:
+    """A heater behind a disconnect: red leaves pole 2 as it came."""
+    plan = two("breaker-2", "disconnect-2", "singles", "10", 3, strands="stranded")
+    plan = changed(plan, {"devices": {"C": {"type": "unit-heater"}}}, cable("T", b={"device": "B", "strip": "line"}))
+    second = plan["cables"]["T"] | {"a": {"device": "B", "strip": "load"}, "b": {"device": "C"}} | load
+    return landed(landed(changed(plan, {"cables": {"W": second}})), "W")
+
+
+def white_leg() -> Json:
+    return changed(HEATER, ends(white={"a": {"reidentified": None}, "b": {"reidentified": None}}))
+
+
+def crossed_in_a_box() -> Json:
+    """Two cables that meet in a box, where fan and heat are joined."""
+    plan = changed(two("furnace-board", "joint-box", count=2), {"devices": {"C": {"type": "stat-basic"}}})
+    plan = changed(plan, {"cables": {"U": plan["cables"]["T"] | {"a": {"device": "B"}, "b": {"device": "C"}}}})
+    first = ends("T", red={"a": on("A.ctl.R"), "b": on("B.j.J1")}, white={"a": on("A.ctl.W"), "b": on("B.j.J2")})
+    return changed(plan, first, ends("U", red={"a": on("B.j.J1"), "b": on("C.base.R")},
+                                     white={"a": on("B.j.J2"), "b": on("C.base.G")}))  # fmt: skip
+
+
+FULL = changed(
+    STAT,
+    {
+        "devices": {"C": {"type": "humidity-limit"}},
+        "cables": {
+            "U": {
+                **STAT["cables"]["T"],
+                "count": 2,
+                "a": {"device": "B"},
+                "b": {"device": "C"},
+                "conductors": {"red": {"a": on("B.base.R"), "b": on("C.sw.1")}, "white": {"a": CAPPED, "b": CAPPED}},
+            }
+        },
+    },
+)
+LEADS = landed(two("furnace-board", "condensing-unit", "thermostat-wet", "18", 2, strands="solid", **OUTDOORS))
+RELAY = changed(
+    two("furnace-board", "relay", count=2),
+    ends(red={"a": on("A.ctl.G"), "b": on("B.coil.A1")}, white={"a": on("A.ctl.C"), "b": on("B.coil.A2")}),
+)
+
+CASES: dict[str, list[Json]] = {
+    "device-type-missing": [changed(STAT, {"devices": {"C": {"name": "something"}}})],
+    "device-not-wired": [changed(STAT, {"devices": {"C": {"type": "humidistat"}}})],
+    "terminal-absent": [changed(PUMP, {"devices": {"B": {"type": "stat-common"}}})],
+    "cable-make-missing": [
+        changed(STAT, cable(family=None)),
+        changed(STAT, cable(awg=None)),
+        changed(STAT, cable(count=None)),
+        changed(COMM, cable(family="thermostat-wet", awg="18")),
+    ],
+    "cable-length-missing": [changed(STAT, cable(length_ft=None))],
+    "cable-route-missing": [changed(STAT, cable(route=None)), changed(LEADS, cable(route={"r1": {"raceway": None}}))],
+    "control-load-missing": [
+        changed(
+            STAT,
+            cable(b={"device": "D"}),
+            {
+                "devices": {"D": {"type": "own"}},
+                "device_types": {
+                    "own": {
+                        "id": "own",
+                        "name": "own",
+                        "group": "thermostat",
+                        "strips": [
+                            {
+                                "id": "base",
+                                "name": "base",
+                                "terminals": [{"id": "R", "function": "hot"}, {"id": "C", "function": "common"}],
+                            }
+                        ],
+                        "inside": [{"type": "load", "id": "B", "a": "base.R", "b": "base.C"}],
+                    }
+                },
+            },
+            ends(red={"b": on("D.base.R")}, blue={"b": on("D.base.C")}),
+        )
+    ],
+    "cable-not-landed": [two("furnace-board", "stat-common")],
+    "cable-wrong-kind": [
+        changed(
+            SPLIT,
+            cable(
+                family="nm-b",
+                count=4,
+                conductors={"green": None, "bare": {"a": on("A.zone-a.GND"), "b": on("B.unit.GND")}},
+            ),
+        ),
+        changed(SPLIT, cable(family="speaker")),
+    ],
+    "cable-too-thin": [changed(SPLIT, cable(awg="18"))],
+    "cable-solid": [changed(SPLIT, cable(strands="solid"))],
+    "cable-too-few": [
+        landed(two("split-outdoor-1", "split-indoor-wall", "tray", "14", 3, a={"device": "A", "strip": "zone-a"})),
+        stat(thermostat="stat-basic", count=3),
+        stat(count=4),
+    ],
+    "cable-class": [
+        landed(
+            changed(
+                HEATER,
+                cable(
+                    family="thermostat",
+                    awg="18",
+                    count=3,
+                    conductors={
+                        "bare": None,
+                        "black": None,
+                        "red": {"a": on("A.load.1"), "b": on("B.power.L1")},
+                        "white": {"a": on("A.load.2"), "b": on("B.power.L2")},
+                    },
+                ),
+            )
+        )
+    ],
+    "cable-not-wet": [
+        changed(STAT, cable(route={"r1": {"spot": "outdoor", "raceway": "LFNC"}})),
+        changed(STAT, cable(route={"r1": {"spot": "roof", "raceway": "none"}})),
+    ],
+    "cable-sunlight": [changed(STAT, cable(**OUTDOORS)), changed(LEADS, cable(sunlight=False))],
+    "cable-too-long": [changed(COMM, cable(length_ft=501)), changed(SPLIT, cable(awg="16", length_ft=81))],
+    "control-drop": [
+        changed(LEADS, cable(family="thermostat", awg="22", length_ft=300, route={"r1": {"spot": "interior"}}))
+    ],
+    "control-exposed": [LEADS],
+    "control-with-power": [
+        changed(STAT, cable(route={"r1": {"with_power": True}})),
+        changed(
+            STAT,
+            cable(route={"r1": {"raceway": "EMT", "raceway_id": "R1"}}),
+            {
+                "cables": {
+                    "P": {
+                        **HEATER["cables"]["T"],
+                        "route": {"r1": {"order": 1, "spot": "interior", "raceway_id": "R1"}},
+                        "a": {"device": "C"},
+                        "b": {"device": "D"},
+                        "conductors": {},
+                    }
+                },
+                "devices": {"C": {"type": "breaker-2"}, "D": {"type": "unit-heater"}},
+            },
+        ),
+    ],
+    "joint-forbidden": [changed(SPLIT, cable(**SPLICE))],
+    "joint-connector": [
+        changed(STAT, cable(joints={"j1": {"spot": "roof", "connector": "twist_on", "taped": True}})),
+        changed(STAT, cable(joints={"j1": {"spot": "interior", "connector": "lever"}})),
+        changed(STAT, cable(joints={"j1": {"spot": "attic", "connector": "twist_on", "taped": False}})),
+        changed(LEADS, ends(red={"b": {"connector": "twist_on"}})),
+    ],
+    "joint-unknown": [changed(STAT, cable(joints={"j1": {"spot": "interior"}}))],
+    "two-meanings": [
+        changed(STAT, ends(white={"b": on("B.base.Y")}, yellow={"b": on("B.base.W")})),
+        changed(STAT, ends(white={"b": on("B.base.C")}, blue={"b": CAPPED})),
+        changed(SPLIT, ends(black={"b": on("B.unit.2")}, white={"b": on("B.unit.1")})),
+        changed(HEATER, ends(bare={"b": on("B.power.L1")}, black={"b": on("B.power.GND")})),
+        crossed_in_a_box(),
+    ],
+    "signal-crossed": [changed(SPLIT, ends(black={"b": on("B.unit.3")}, red={"b": on("B.unit.1")}))],
+    "line-on-low": [
+        changed(
+            STAT,
+            {
+                "devices": {"C": {"type": "breaker-2"}},
+                "cables": {
+                    "U": {
+                        **HEATER["cables"]["T"],
+                        "family": "tray",
+                        "awg": "14",
+                        "strands": "stranded",
+                        "count": 2,
+                        "a": {"device": "C"},
+                        "b": {"device": "B"},
+                        "conductors": {
+                            "black": {"a": on("C.load.1"), "b": on("B.base.W")},
+                            "white": {"a": CAPPED, "b": CAPPED},
+                        },
+                    }
+                },
+            },
+        )
+    ],
+    "data-crossed": [
+        changed(COMM, ends(green={"b": on("B.bus.DM")}, white={"b": on("B.bus.DP")})),
+        changed(HEAD, ends(black={"b": on("B.head.M")}, white={"b": on("B.head.P")})),
+    ],
+    "valve-on-common": [
+        changed(
+            stat("air-handler-board-b", "stat-universal", 7), ends(orange={"a": on("A.ctl.B"), "b": on("B.base.OB")})
+        )
+    ],
+    "valve-sense": [changed(PUMP, {"devices": {"B": {"settings": {"valve": "heating"}}}})],
+    "pole-crossed": [changed(HEATER, ends(black={"b": on("B.power.L2")}, white={"b": on("B.power.L1")}))],
+    "pole-colour": [
+        changed(
+            through_disconnect(),
+            ends(
+                "W",
+                black={"a": on("B.load.T2"), "b": on("C.power.L2")},
+                red={"a": on("B.load.T1"), "b": on("C.power.L1")},
+            ),
+        )
+    ],
+    "terminal-overfull": [FULL],
+    "terminal-gauge": [
+        changed(STAT, cable(family="tray", awg="14")),
+        changed(LEADS, cable(awg="24")),
+        changed(HEATER, cable(family="tray", awg="16", strands="stranded")),
+    ],
+    "common-missing": [
+        changed(stat(count=7), ends(blue={"a": CAPPED, "b": CAPPED})),
+        stat(count=4),
+        changed(STAT, ends(blue={"a": CAPPED})),
+    ],
+    "device-unfed": [
+        changed(STAT, ends(red={"a": CAPPED, "b": CAPPED})),
+        changed(two("duct-detector", "sensing-head", "data", count=2)) | {"cables": HEAD["cables"]},
+    ],
+    "ground-missing": [changed(HEATER, ends(bare={"a": CAPPED, "b": CAPPED}))],
+    "terminal-open": [changed(COMM, ends(green={"a": CAPPED, "b": CAPPED}))],
+    "call-not-carried": [
+        changed(stat(count=7), ends(green={"a": CAPPED, "b": CAPPED})),
+        changed(
+            STAT,
+            ends(
+                green={"a": on("A.ctl.C"), "b": on("B.base.C")},
+                blue={"a": on("A.ctl.W"), "b": on("B.base.W")},
+                white={"a": CAPPED, "b": LOOSE},
+            ),
+        ),
+    ],
+    "colour-misleads": [
+        changed(
+            STAT,
+            ends(white={"a": on("A.ctl.Y"), "b": on("B.base.Y")}, yellow={"a": on("A.ctl.W"), "b": on("B.base.W")}),
+        )
+    ],
+    "colour-two-meanings": [
+        landed(
+            changed(
+                STAT,
+                {
+                    "devices": {"C": {"type": "condensing-unit"}},
+                    "cables": {"U": {**STAT["cables"]["T"], "count": 2, "b": {"device": "C"}, "conductors": {}}},
+                },
+            ),
+            "U",
+        )
+    ],
+    "white-not-marked": [white_leg()],
+    "green-ungrounded": [
+        changed(
+            SPLIT,
+            ends(
+                green={"a": on("A.zone-a.3"), "b": on("B.unit.3")}, red={"a": on("A.zone-a.GND"), "b": on("B.unit.GND")}
+            ),
+        )
+    ],
+    "existing-not-captured": [changed(STAT, cable(state="existing"))],
+    "spare-not-capped": [changed(stat(count=7), ends(brown={"b": LOOSE})), RELAY],
+    "abandoned-not-capped": [
+        changed(STAT, cable(state="removed")),
+        changed(STAT, cable(state="removed", conductors=None)),
+    ],
+}
+EACH = [(code, plan) for code, plans in CASES.items() for plan in plans]
+FIRST = list(CODES).index("device-type-missing")
+WITHOUT_FIX = {
+    "device-type-missing", "device-not-wired", "cable-make-missing", "cable-length-missing", "cable-route-missing",
+    "control-load-missing", "joint-unknown", "colour-two-meanings",
+}  # fmt: skip
+
+
+def test_every_code_of_the_wiring_has_a_case() -> None:
+    assert set(CASES) == set(list(CODES)[FIRST:])
+
+
+@pytest.mark.parametrize(("code", "plan"), EACH, ids=[code for code, _ in EACH])
+def test_finding_and_its_fix(code: str, plan: Json) -> None:
+    before = checked(plan)
+    rows = found(plan, code)
+    assert rows, [row.code for row in before.findings]
+    for row in rows:
+        assert row.severity == CODES[code].severity
+        assert row.about.split("/")[1] in {**plan["devices"], **plan["cables"]}
+        for fix in (row.fix, *(way.fix for way in row.ways or ())):
+            if fix is None:
+                continue
+            after = checked(merge(plan, fix))
+            assert (code, row.about) not in [(other.code, other.about) for other in after.findings]
+            stops = {(other.code, other.about) for other in after.findings if other.severity == "stop"}
+            known = {(other.code, other.about) for other in before.findings}
+            assert stops <= known, stops - known
+
+
+@pytest.mark.parametrize("code", [code for code in CASES if code not in WITHOUT_FIX])
+def test_each_has_a_way_to_clear_it(code: str) -> None:
+    """Missing data cannot be fixed by a patch; all else can, in at least one of its cases."""
+    assert any(row.fix for plan in CASES[code] for row in found(plan, code))
+
+
+@pytest.mark.parametrize("plan", [SPLIT, STAT, PUMP, COMM, HEAD, through_disconnect(), LEADS])
+def test_sound_landings_have_nothing_against_their_cable(plan: Json) -> None:
+    allowed = {"control-exposed"}
+    against = {row.code for row in checked(plan).findings if row.about.startswith("cables/")}
+    assert against <= allowed
+
+
+def test_crossing_1_and_3_says_what_would_be_destroyed_and_where() -> None:
+    (row,) = found(CASES["signal-crossed"][0], "signal-crossed")
+    assert row.message == (
+        "Black leaves 1 at A and arrives on 3 at B; red leaves 3 and arrives on 1: line voltage on the signal input "
+        "destroys both boards. The strip at B reads the other way: match names, not places."
+    )
+    assert (row.fix_label, row.about) == ("Swap black and red at B", "cables/T/conductors/black/b")
+
+
+def test_without_a_free_conductor_the_ways_out_are_offered() -> None:
+    (row,) = found(stat(count=4), "common-missing")
+    assert [way.label for way in row.ways or []] == [
+        "Replace T", "Use green for the common", "Add a power adapter", "Take CF-10", "Go wireless",
+    ]  # fmt: skip
+    for way in row.ways or []:
+        if way.fix is not None:
+            assert not found(merge(stat(count=4), way.fix), "common-missing"), way.label
+
+
+@pytest.mark.parametrize(
+    ("school", "severity"), [("raceway-required", "stop"), ("strapped", None), ("raceway-advised", "note")]
+)
+def test_control_cable_outdoors_by_school(school: str, severity: str | None) -> None:
+    said = {"title": "Local", "said_by": "the invented office", "said_on": "2026-01-05"}
+    plan = merge(LEADS, {"amendments": {"x": {**said, "choices": {"control-cable-outdoors": school}}}})
+    rows = found(plan, "control-exposed")
+    assert [row.severity for row in rows] == ([severity] if severity else [])
+    if severity == "stop":
+        assert rows[0].article == "local amendment"
+
+
+def test_the_manual_comes_first_unless_the_jurisdiction_says_stranded_only() -> None:
+    """The ceiling unit's manual allows solid metal-clad cable; the outdoor unit for 120 V allows it too."""
+    at_a = {"device": "A", "strip": "zone-a"}
+    plan = landed(two("split-outdoor-120", "split-indoor-ceiling", "mc", "14", 4, a=at_a, strands="solid"))
+    assert not found(plan, "cable-solid")
+    assert not found(plan, "cable-wrong-kind")
+    said = {"title": "Local", "said_by": "the invented office", "said_on": "2026-01-05"}
+    ruled = merge(plan, {"amendments": {"x": {**said, "choices": {"inter-unit-cable": "stranded-only"}}}})
+    assert found(ruled, "cable-solid")
+
+
+def test_a_device_without_its_manual_gets_the_strict_rule() -> None:
+    bare = {"id": "own", "name": "own", "group": "indoor unit", "strips": [{"id": "u", "name": "u", "terminals": [
+        {"id": "1", "function": "pair-1"}, {"id": "2", "function": "pair-2"}, {"id": "3", "function": "signal"},
+        {"id": "GND", "function": "ground"}]}]}  # fmt: skip
+    plan = two("own", "own", "nm-b", "14", 4, strands="solid") | {"device_types": {"own": bare}}
+    assert found(landed(plan), "cable-wrong-kind")

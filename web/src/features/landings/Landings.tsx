@@ -1,0 +1,366 @@
+/** Every cable with both its ends as they are seen: who lands what on which terminal. */
+import { useLayoutEffect, useMemo, useRef, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+
+import type { CableView, Finding, Unit, WiringResult } from "../../api/client";
+import { LandingDrawing } from "../../drawing/LandingDrawing";
+import { layoutLandings } from "../../drawing/landings";
+import { gravest } from "../../drawing/parts";
+import type { PlanHandle } from "../../plan/usePlan";
+import { Findings } from "../../ui/Findings";
+import { Button, Mark, severityColour } from "../../ui/parts";
+import { CableFacts } from "./CableFacts";
+import { ConductorFacts } from "./ConductorFacts";
+import { DeviceFacts } from "./DeviceFacts";
+import { landEnd } from "./edits";
+import { Lists } from "./Lists";
+import { Moves } from "./Moves";
+import { NewCable, NewDevice } from "./NewParts";
+import { useHeld } from "./useHeld";
+
+interface Props {
+  plan: PlanHandle;
+  readOnly: boolean;
+}
+
+export function Landings({ plan, readOnly }: Props) {
+  const [query, setQuery] = useSearchParams();
+  const wiring = plan.plan?.result.wiring;
+  const findings = useMemo(() => plan.plan?.result.findings ?? [], [plan.plan]);
+  if (!plan.document || !plan.plan || !wiring) return null;
+  const views = Object.values(wiring.cables);
+  const wanted = query.get("cable");
+  const device = query.get("device");
+  const current = views.find((view) => view.id === wanted) ?? firstToSee(views, findings) ?? null;
+  const open = (key: "cable" | "device", id: string) => setQuery(id ? { [key]: id } : {});
+
+  return (
+    <main className="mt-2 grid grow border-t border-rule lg:grid-cols-[16.5rem_minmax(0,1fr)]">
+      <CableList
+        units={plan.document.equipment ?? {}}
+        wiring={wiring}
+        findings={findings}
+        current={device ? null : (current?.id ?? null)}
+        device={device}
+        onOpen={open}
+      />
+      <div className="min-w-0 px-5 py-5 md:px-7">
+        {device && wiring.devices[device] ? (
+          <DeviceFacts key={device} id={device} plan={plan} readOnly={readOnly} onOpen={open} />
+        ) : current && plan.document.cables?.[current.id] ? (
+          <OneCable key={current.id} view={current} plan={plan} readOnly={readOnly} onOpen={open} />
+        ) : (
+          <div className="py-10">
+            <h2 className="text-2xl font-bold">No cable yet</h2>
+            <p className="mt-2 max-w-lg text-soft">
+              A cable runs between two devices. Put the devices in, draw the cable, and the landings are proposed by its
+              colours and proved by its terminals.
+            </p>
+          </div>
+        )}
+        {!readOnly && (
+          <div className="mt-8 flex flex-wrap items-start gap-3 border-t border-rule pt-4">
+            <NewCable plan={plan} onDrawn={(id) => open("cable", id)} />
+            <NewDevice plan={plan} onDrawn={(id) => open("device", id)} />
+          </div>
+        )}
+        <Lists plan={plan} readOnly={readOnly} current={device ? null : (current?.id ?? null)} device={device} />
+      </div>
+    </main>
+  );
+}
+
+function firstToSee(views: readonly CableView[], findings: readonly Finding[]): CableView | undefined {
+  const bad = (severity: string) =>
+    views.find((view) => ofCable(findings, view.id).some((finding) => finding.severity === severity));
+  return bad("stop") ?? bad("warning") ?? views[0];
+}
+
+export function ofCable(findings: readonly Finding[], id: string): Finding[] {
+  return findings.filter((row) => row.about === `cables/${id}` || row.about.startsWith(`cables/${id}/`));
+}
+
+export function ofDevice(findings: readonly Finding[], id: string): Finding[] {
+  return findings.filter((row) => row.about === `devices/${id}` || row.about.startsWith(`devices/${id}/`));
+}
+
+interface ListProps {
+  units: Record<string, Unit>;
+  wiring: WiringResult;
+  findings: readonly Finding[];
+  current: string | null;
+  device: string | null;
+  onOpen: (key: "cable" | "device", id: string) => void;
+}
+
+/** The cables by the unit that they serve, and the devices; what is wrong stands beside its name. */
+function CableList({ units, wiring, findings, current, device, onOpen }: ListProps) {
+  const [what, setWhat] = useState<"cables" | "devices">(device ? "devices" : "cables");
+  const groups = new Map<string, CableView[]>();
+  for (const view of Object.values(wiring.cables)) {
+    const unit = view.unit ?? "";
+    groups.set(unit, [...(groups.get(unit) ?? []), view]);
+  }
+  return (
+    <nav
+      aria-label="Cables and devices"
+      className="overflow-y-auto border-rule max-lg:max-h-72 max-lg:border-b lg:sticky lg:top-0 lg:max-h-screen lg:border-r lg:pb-8"
+    >
+      <div className="flex gap-5 px-5 pt-2 md:pl-7">
+        {(["cables", "devices"] as const).map((name) => (
+          <button
+            key={name}
+            type="button"
+            aria-pressed={what === name}
+            className={`min-h-11 ${what === name ? "font-bold" : "text-soft hover:text-ink"}`}
+            onClick={() => setWhat(name)}
+          >
+            <span className={`border-b-3 pb-0.5 ${what === name ? "border-copper" : "border-transparent"}`}>
+              {name === "cables"
+                ? `Cables ${Object.keys(wiring.cables).length}`
+                : `Devices ${Object.keys(wiring.devices).length}`}
+            </span>
+          </button>
+        ))}
+      </div>
+      {what === "cables"
+        ? [...groups].map(([unit, views]) => (
+            <section key={unit} className="pt-3">
+              <h2 className="px-5 text-sm font-bold text-copper-deep md:pl-7">
+                {unit ? `${unit} ${units[unit]?.name ?? ""}` : "Not of one unit"}
+              </h2>
+              <ul>
+                {views.map((view) => (
+                  <Row
+                    key={view.id}
+                    name={view.id}
+                    title={view.title}
+                    here={view.id === current}
+                    rows={ofCable(findings, view.id)}
+                    onOpen={() => onOpen("cable", view.id)}
+                  />
+                ))}
+              </ul>
+            </section>
+          ))
+        : Object.values(wiring.devices).map((view) => (
+            <Row
+              key={view.id}
+              name={view.id}
+              title={view.state === "removed" ? `${view.title}, taken off` : view.title}
+              here={view.id === device}
+              rows={ofDevice(findings, view.id)}
+              onOpen={() => onOpen("device", view.id)}
+            />
+          ))}
+    </nav>
+  );
+}
+
+interface RowProps {
+  name: string;
+  title: string;
+  here: boolean;
+  rows: readonly Finding[];
+  onOpen: () => void;
+}
+
+function Row({ name, title, here, rows, onOpen }: RowProps) {
+  const grave = gravest(rows);
+  const loud = grave === "stop" || grave === "warning";
+  return (
+    <li className="list-none">
+      <button
+        type="button"
+        aria-current={here ? "true" : undefined}
+        className={`flex min-h-11 w-full items-center gap-2 border-l-4 py-1 pr-3 pl-4 text-left md:pl-6 ${here ? "border-copper bg-sheet" : "border-transparent hover:bg-sheet"}`}
+        onClick={onOpen}
+      >
+        <span className="min-w-0 flex-1 leading-tight">
+          <b>{name}</b>
+          <span className="block truncate text-sm text-soft">{title}</span>
+        </span>
+        {loud && (
+          <span className={severityColour[grave]}>
+            <Mark severity={grave} />
+            <span className="sr-only">{grave}</span>
+          </span>
+        )}
+      </button>
+    </li>
+  );
+}
+
+interface OneProps {
+  view: CableView;
+  plan: PlanHandle;
+  readOnly: boolean;
+  onOpen: (key: "cable" | "device", id: string) => void;
+}
+
+function OneCable({ view, plan, readOnly, onOpen }: OneProps) {
+  const [selected, setSelected] = useState<string | null>(null);
+  const [found, setFound] = useState(false);
+  const [box, width] = useWidth();
+  const cable = plan.document?.cables?.[view.id];
+  const wiring = plan.plan?.result.wiring;
+  const findings = useMemo(() => ofCable(plan.plan?.result.findings ?? [], view.id), [plan.plan, view.id]);
+  const layout = useMemo(
+    () => (cable && wiring && width > 0 ? layoutLandings(view, cable, wiring, findings, width, found) : null),
+    [view, cable, wiring, findings, width, found],
+  );
+  const held = useHeld(layout, readOnly, setSelected, (wire, end, ref) => {
+    const label = ref ? `Land ${wire} on ${ref.split(".").slice(1).join(" ")}` : `Cap ${wire}`;
+    plan.change(landEnd(view.id, wire, end, ref, found), label);
+  });
+  if (!cable || !wiring) return null;
+  const conductor = view.conductors.find((wire) => wire.id === selected);
+  const about = [cable.a.device, cable.b.device].flatMap((id) =>
+    ofDevice(plan.plan?.result.findings ?? [], id).filter((row) => row.severity !== "note"),
+  );
+  return (
+    <section aria-label={`Cable ${view.id}`}>
+      <h2 className="text-xl">
+        <b>{view.id}</b> <span className="text-soft">{view.title}</span>
+      </h2>
+      <p className="text-soft">
+        {view.says}, {view.length}
+        {view.way ? `. ${view.way[0]?.toUpperCase() ?? ""}${view.way.slice(1)}` : ""}
+      </p>
+      {view.captured && (
+        <div className="mt-2 flex gap-2" role="group" aria-label="Which state">
+          <Button aria-pressed={!found} kind={found ? "quiet" : "main"} onClick={() => setFound(false)}>
+            As planned
+          </Button>
+          <Button aria-pressed={found} kind={found ? "main" : "quiet"} onClick={() => setFound(true)}>
+            As found
+          </Button>
+        </div>
+      )}
+      <div ref={box} className="mt-3 flex flex-wrap items-start gap-x-9 gap-y-4">
+        {layout && (
+          <div className="max-w-full overflow-x-auto" data-drawing>
+            {layout.wires.length > 0 ? (
+              <LandingDrawing
+                layout={layout}
+                title={`${view.id}: ${view.title}`}
+                on={{
+                  selected,
+                  held: held.held,
+                  pointer: held.pointer,
+                  onEndKey: held.onEndKey,
+                  onEndDown: held.onEndDown,
+                  onSlot: held.onSlot,
+                  onShelf: held.onShelf,
+                  onDevice: (id) => onOpen("device", id),
+                }}
+              />
+            ) : (
+              <p className="max-w-md py-8 text-soft">
+                Its conductors are drawn as soon as it is said what it is built of and how many it has.
+              </p>
+            )}
+          </div>
+        )}
+        <div className="max-w-3xl min-w-72 flex-1 basis-80">
+          {held.held ? (
+            <div role="status" className="mb-3 border-l-4 border-copper pl-3">
+              <p>
+                <b>{held.held.wire}</b> is in your hand. Choose a terminal {held.held.end === "a" ? "above" : "below"},
+                or:
+              </p>
+              <div className="mt-2 flex gap-2">
+                <Button onClick={() => held.cap()}>Cap it</Button>
+                <Button onClick={held.drop}>Leave it</Button>
+              </div>
+            </div>
+          ) : null}
+          {conductor && !found ? (
+            <ConductorFacts
+              view={view}
+              wire={conductor}
+              plan={plan}
+              readOnly={readOnly}
+              onClose={() => setSelected(null)}
+            />
+          ) : (
+            <Findings rows={[...findings, ...about]} plan={plan} readOnly={readOnly} />
+          )}
+          {!conductor && !found && (
+            <>
+              {findings.length + about.length === 0 && <p className="border-l-4 border-ink pl-3">{proof(view)}</p>}
+              {view.proposal && !readOnly && !findings.some((row) => row.fix) && (
+                <p className="mt-3">
+                  <Button onClick={() => plan.change(view.proposal ?? {}, "Land by the convention")}>
+                    Land by the convention
+                  </Button>
+                </p>
+              )}
+            </>
+          )}
+          {found && (
+            <p className="text-soft">
+              How it hung before anything was taken off. Conductors moved here change what is recorded as found.
+            </p>
+          )}
+        </div>
+      </div>
+      <Hints />
+      <Moves moves={wiring.moves.filter((move) => move.cable === view.id)} />
+      <CableFacts view={view} cable={cable} plan={plan} readOnly={readOnly} onOpen={onOpen} />
+      <p className="mt-4 text-sm text-soft">
+        Qualified and licensed persons only. Lock out and prove dead before a hand goes in.{" "}
+        <Link className="underline" to={`/installs/${plan.plan?.install.id ?? ""}/sheet?device=${cable.a.device}`}>
+          Sheet at {cable.a.device}
+        </Link>
+        {" · "}
+        <Link className="underline" to={`/installs/${plan.plan?.install.id ?? ""}/sheet?device=${cable.b.device}`}>
+          Sheet at {cable.b.device}
+        </Link>
+      </p>
+    </section>
+  );
+}
+
+/** What the terminals prove of a cable without findings: no more than they do. */
+function proof(view: CableView): string {
+  const landed = view.conductors.filter((wire) => wire.a.state === "landed" || wire.b.state === "landed");
+  const proved = landed.filter((wire) => wire.proved).length;
+  if (landed.length === 0) return "Nothing of it is landed.";
+  if (proved === landed.length) return "Each conductor means the same at both ends.";
+  return `Nothing stands against it. ${String(proved)} of ${String(landed.length)} conductors are proved by their terminals; the rest end on contacts, coils or joints, which mean nothing of their own.`;
+}
+
+function Hints() {
+  const keys = [
+    ["Tab", "to a conductor's end"],
+    ["← → ↑ ↓", "from end to end"],
+    ["Enter", "take up, put down"],
+    ["C", "cap"],
+    ["Esc", "leave it"],
+    ["Ctrl Z", "take back"],
+  ];
+  return (
+    <p className="mt-3 hidden flex-wrap gap-x-6 text-sm text-soft md:flex">
+      {keys.map(([key, what]) => (
+        <span key={key}>
+          <b className="text-ink">{key}</b> {what}
+        </span>
+      ))}
+    </p>
+  );
+}
+
+function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  useLayoutEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    setWidth(element.clientWidth);
+    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  return [box, width];
+}
