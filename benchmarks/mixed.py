@@ -81,3 +81,25 @@ def plan(count: int) -> dict[str, Any]:
         "format": "leitung-plan", "format_version": 2, "name": f"{count} mixed circuits", "sources": sources,
         "equipment": equipment, "circuits": circuits,
     }  # fmt: skip
+
+
+def wiring(pairs: int) -> dict[str, Any]:
+    """Boards and thermostats, eight conductors between each two, landed by the convention: 8 conductors a pair."""
+    devices: dict[str, Any] = {}
+    cables: dict[str, Any] = {}
+    landed = {"red": "R", "white": "W", "yellow": "Y", "green": "G", "blue": "C"}
+    for n in range(pairs):
+        devices |= {f"BD-{n}": {"type": "furnace-board"}, f"TS-{n}": {"type": "stat-common"}}
+        conductors: dict[str, Any] = {
+            colour: {"a": {"terminal": f"BD-{n}.ctl.{name}"}, "b": {"terminal": f"TS-{n}.base.{name}"}}
+            for colour, name in landed.items()
+        }
+        conductors |= {spare: {"a": {"capped": True}, "b": {"capped": True}} for spare in ("brown", "orange", "black")}
+        cables[f"TC-{n}"] = {
+            "a": {"device": f"BD-{n}"}, "b": {"device": f"TS-{n}"}, "family": "thermostat", "awg": "18", "count": 8,
+            "length_ft": 40, "route": {"r1": {"order": 1, "spot": "interior"}}, "conductors": conductors,
+        }  # fmt: skip
+    return {
+        "format": "leitung-plan", "format_version": 2, "name": f"{8 * pairs} conductors", "devices": devices,
+        "cables": cables,
+    }  # fmt: skip

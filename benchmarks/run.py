@@ -35,6 +35,9 @@ from leitung_core.circuits import size_document  # noqa: E402
 from leitung_core.plan.model import read_plan  # noqa: E402
 from leitung_core.plan.patch import merge  # noqa: E402
 from leitung_core.sizing import forget  # noqa: E402
+from leitung_core.wiring.check import check_wiring  # noqa: E402
+from leitung_core.wiring.scene import Scene  # noqa: E402
+from leitung_core.wiring.view import wiring_result  # noqa: E402
 from playwright.sync_api import Page, sync_playwright  # noqa: E402
 
 from benchmarks import mixed  # noqa: E402
@@ -128,6 +131,47 @@ def bench_many(few: int) -> None:
         check_plan(read_plan(merge(document_, patch)))
 
     report("a plan of 200 circuits, one of them changed", timed(edited, 60))
+
+
+def bench_wiring(times: int) -> None:
+    """The landings of a plan of 200 conductors: every rule, and everything that a screen shows of it."""
+    plan = read_plan(mixed.wiring(25))
+    report("200 conductors: every check of the wiring", timed(lambda: check_wiring(Scene(plan)), times))
+    report("200 conductors: checks, proposals and views", timed(lambda: wiring_result(Scene(plan)), times))
+
+
+# Takes a conductor's end up, moves it one terminal on and lands it: to the drawing, and to the answer.
+LAND = """
+async (turn) => {
+  const grip = document.querySelector('[data-grip="white b"]');
+  const key = (name) => grip.dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true }));
+  const frame = () => new Promise((next) => requestAnimationFrame(next));
+  const revision = () => document.querySelector('header button[aria-expanded]').textContent;
+  grip.focus();
+  key('Enter');
+  await frame();
+  await frame();
+  key(turn % 2 ? 'ArrowLeft' : 'ArrowRight');
+  await frame();
+  await frame();
+  const path = () => document.querySelector('[data-wire="white"] path').getAttribute('d');
+  const before = path(), asked = revision(), started = performance.now();
+  key('Enter');
+  while (path() === before) await frame();
+  const drawn = performance.now() - started;
+  while (revision() === asked) await frame();
+  return [drawn, performance.now() - started];
+}
+"""
+
+
+def bench_landing(page: Page, base: str, install: str, times: int) -> None:
+    """A conductor landed on another terminal, among 200."""
+    page.goto(f"{base}/installs/{install}/landings?cable=TC-7")
+    page.locator('[data-grip="white b"]').wait_for()
+    both = [page.evaluate(LAND, n) for n in range(times + 3)][3:]
+    report("200 conductors: a conductor landed, to the drawing", [drawn for drawn, _ in both])
+    report("200 conductors: a conductor landed, to the new findings", [answered for _, answered in both])
 
 
 def bench_large_change(http: Http, lead: User, times: int) -> None:
@@ -234,7 +278,7 @@ async (length) => {
 """
 
 
-def bench_browser(base: str, install: str, times: int) -> None:
+def bench_browser(base: str, install: str, wired: str, times: int) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         page: Page = browser.new_page(viewport={"width": 1280, "height": 800})
@@ -253,6 +297,7 @@ def bench_browser(base: str, install: str, times: int) -> None:
         page.get_by_label("Length", exact=True).wait_for()
         typed = [page.evaluate(TYPE, 60 + 40 * (n % 2) + n) for n in range(times + 3)][3:]
         report("a change on the line to all new numbers on screen", typed)
+        bench_landing(page, base, wired, times)
         browser.close()
 
 
@@ -264,6 +309,7 @@ def main() -> None:
     bench_machine(times)
     bench_sizing(200 if small else 2000)
     bench_many(100 if small else 1000)
+    bench_wiring(times)
     with database():
         lead, other = User.objects.get(username="i.tarn"), User.objects.get(username="p.ember")
         fill(lead.company, lead, many)
@@ -274,7 +320,8 @@ def main() -> None:
             bench_change(http, lead, install, times)
             bench_large_change(http, lead, max(10, times // 4))
             bench_board(Http(base, "p.ember"), http, few, many, times)
-            bench_browser(base, install, times if small else 100)
+            wired = str(actions.create(lead, mixed.wiring(25), "wired").install.id)
+            bench_browser(base, install, wired, times if small else 100)
 
 
 if __name__ == "__main__":

@@ -19,6 +19,7 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung test [PYTEST ARGUMENTS]  every check; with arguments only pytest with them
   ./leitung check PLAN [--json]      check a plan file; exit 1 on a stop
   ./leitung size FILE|- [--json]     size one circuit; exit 1 on a stop
+  ./leitung device FILE|-            check a device file written for the catalogue
   ./leitung benchmark                print the measured figures
   ./leitung screenshots              make docs/screenshots again
   ./leitung generate                 write the generated files again: API schema and types, docs/findings.md
@@ -104,6 +105,7 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
     "test": _test,
     "check": _core("check"),
     "size": _core("size"),
+    "device": _core("device"),
     "benchmark": _script("benchmarks/run.py"),
     "screenshots": _script("scripts/screenshots.py"),
     "generate": _generate,

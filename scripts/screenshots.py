@@ -85,10 +85,11 @@ def views(open_window: Callable[..., Page]) -> None:
     install(phone, "Ticket kiosk")
     phone.get_by_text("Capacitors hold").scroll_into_view_if_needed()
     shoot(phone, "start-up-phone")
-    phone.get_by_text("L1 to ground at the disconnect").first.scroll_into_view_if_needed()
-    phone.mouse.wheel(0, 400)
-    phone.wait_for_timeout(300)
-    shoot(phone, "readings-phone")
+    phone.goto("/")
+    install(phone, "Museum plant")
+    phone.goto(phone.url.rsplit("/", 1)[0] + "/sheet?device=TS-1")
+    phone.get_by_role("button", name="Next").click()
+    shoot(phone, "landings-phone")
 
 
 def museum(page: Page) -> None:
@@ -97,6 +98,7 @@ def museum(page: Page) -> None:
     page.get_by_role("button", name="Open line UH-1").wait_for()
     shoot(page, "lines-many")
     paper(page, "schedule", page.url.replace("/installs/", "/api/installs/").replace("/lines", "/schedule.pdf"))
+    landings(page)
     page.get_by_role("link", name="Panels").click()
     page.get_by_role("group", name="Main panel").wait_for()
     shoot(page, "panel")
@@ -117,6 +119,16 @@ def museum(page: Page) -> None:
     enter(page, "Heat, rated volts", "240")
     page.get_by_role("heading", name="Carry 26.04 A").wait_for()
     shoot(page, "quick-size")
+
+
+def landings(page: Page) -> None:
+    """A crossing found, and its sheet on paper."""
+    page.get_by_role("link", name="Landings").click()
+    page.get_by_role("button", name="IC-1").click()
+    page.get_by_role("button", name="Swap black and red at IU-1").wait_for()
+    shoot(page, "landings")
+    api = page.url.replace("/installs/", "/api/installs/").split("/landings")[0]
+    paper(page, "landing-sheet", f"{api}/landings.pdf?cable=TC-1")
 
 
 def paper(page: Page, name: str, address: str) -> None:

@@ -1,4 +1,4 @@
-"""`leitung check` and `leitung size`. Exit codes: 0 nothing to stop for, 1 a stop finding, 2 unreadable input."""
+"""`leitung check`, `size` and `device`. Exit codes: 0 nothing to stop for, 1 a stop finding, 2 unreadable input."""
 
 from __future__ import annotations
 
@@ -7,6 +7,8 @@ from pathlib import Path
 from typing import Annotated, Any
 
 import typer
+from leitung_core.catalogue.device import function_of, read_device_type
+from leitung_core.catalogue.functions import functions
 from leitung_core.check import check_plan
 from leitung_core.circuits import CircuitResult, size_document
 from leitung_core.errors import InputError, Problem
@@ -36,6 +38,9 @@ def check(plan: FileArgument, as_json: JsonOption = False) -> None:
         for source_id, panel in result.panels.items():
             free = f", {panel.free} spaces free" if panel.spaces else ""
             print(f"{source_id}  {_of(panel.demand_a)} of {_of(panel.capacity_a)}{free}")
+        for cable in result.wiring.cables.values():
+            ends = [wire for wire in cable.conductors if "landed" in (wire.a.state, wire.b.state)]
+            print(f"{cable.id}  {cable.title}: {cable.says}, {cable.length}; {len(ends)} landed")
         for question_id, answer in result.answers.items():
             print(f"{question_id}  {answer.verdict}")
         _print_findings(result.findings)
@@ -55,6 +60,20 @@ def size(file: FileArgument, as_json: JsonOption = False) -> None:
             print(f"  {step.what}:{value}  ({step.formula}; {step.article})")
         _print_findings(result.findings)
     raise SystemExit(1 if worst(result.findings) == "stop" else 0)
+
+
+@app.command()
+def device(file: FileArgument) -> None:
+    """Check a device file: its terminals as a strip would show them, or what does not fit."""
+    kind = read_device_type(_load(file), "device")
+    print(f"{kind.id}  {kind.name}, {kind.group}")
+    for strip in kind.strips:
+        print(f"  {strip.name}")
+        for terminal in strip.terminals:
+            function = function_of(terminal, kind, {})
+            says = terminal.says or (functions()[function].says if function else "nothing of its own")
+            print(f"    {terminal.label or terminal.id:<8} {says}{', may not stay open' if terminal.required else ''}")
+    raise SystemExit(0)
 
 
 def _load(file: str) -> Any:

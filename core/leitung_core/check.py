@@ -124,14 +124,29 @@ def _unsuited(plan: Plan, answers: Mapping[str, Answer]) -> list[Finding]:
 
 
 def findings_of(plan: Plan, circuit_id: str, findings: Iterable[Finding]) -> list[Finding]:
-    """The findings on one line: its own, and those of its unit and of every source above it."""
+    """The findings on one line: its own, those of its unit and its wiring, and of every source above it."""
     circuit = plan.circuits[circuit_id]
     mine = [f"circuits/{circuit_id}", f"equipment/{circuit.equipment}"]
     feeders = list(feeders_above(plan, circuit.source, feeding(plan)))
     mine += [f"circuits/{feeder}" for feeder in feeders]
     above = [circuit.source, *(plan.circuits[feeder].source for feeder in feeders)]
     mine += [f"sources/{source}" for source in above if source is not None]
+    mine += [at for line in (circuit_id, *feeders) for at in _wiring_of(plan, line)]
     return [row for row in findings if any(row.about == at or row.about.startswith(f"{at}/") for at in mine)]
+
+
+def _wiring_of(plan: Plan, circuit_id: str) -> list[str]:
+    """The devices of a line and of its unit, and every cable that ends at one of them."""
+    unit = plan.circuits[circuit_id].equipment
+    devices = {
+        key for key, device in plan.devices.items()
+        if device.circuit == circuit_id or (unit is not None and device.equipment == unit)
+    }  # fmt: skip
+    cables = [
+        key for key, cable in plan.cables.items()
+        if cable.circuit == circuit_id or {cable.a.device, cable.b.device} & devices
+    ]  # fmt: skip
+    return [*(f"devices/{key}" for key in devices), *(f"cables/{key}" for key in cables)]
 
 
 def _drop_with_feeder(

@@ -284,6 +284,10 @@ CODES: dict[str, Code] = {
     "existing-not-captured": Code(
         "note", "workmanship", "A cable is there already and how it was landed has not been captured."
     ),
+    "half-landed": Code("warning", "workmanship", "A conductor lands at one end and is capped at the other."),
+    "accessory-not-landed": Code(
+        "warning", "design", "A device is set to switch an accessory and no conductor carries it."
+    ),
     "spare-not-capped": Code("warning", "110.14(B), workmanship", "A spare conductor or lead is not capped."),
     "abandoned-not-capped": Code("warning", "725.25, workmanship", "A conductor out of use is not capped."),
 }

@@ -18,6 +18,9 @@ from leitung_core.units import say, say_size
 from documents.drawings import draw_lines
 from documents.paper import WIDTH_PX, pdf
 
+# What stands against a panel or against landings has its place on other sheets.
+ELSEWHERE = ("sources/", "devices/", "cables/")
+
 
 def schedule_pdf(found: State, user: User) -> bytes:
     """Every circuit of the install: its drawing and its figures, by source."""
@@ -109,7 +112,7 @@ def _spaces(circuit: Circuit) -> str:
 def _row(found: State, key: str, circuit: Circuit, source: Source) -> dict[str, Any]:
     result: CircuitResult | None = found.result.circuits.get(key)
     mine = findings_of(found.plan, key, found.result.findings)
-    own = [finding for finding in mine if not finding.about.startswith("sources/")]
+    own = [finding for finding in mine if not finding.about.startswith(ELSEWHERE)]
 
     def figure(value: float | None, unit: str) -> str:
         return "not known" if value is None else f"{say(value, 1)} {unit}"

@@ -15,9 +15,8 @@ from django.utils import timezone
 from leitung_core.check import PlanResult, check_plan
 from leitung_core.errors import InputError, PatchConflict, Problem
 from leitung_core.plan.describe import describe
-from leitung_core.plan.model import Plan, dump_plan, read_plan
+from leitung_core.plan.model import FORMAT_VERSION, Plan, dump_plan, read_plan
 from leitung_core.plan.patch import clash, diff, merge, touched
-from leitung_core.plan.versions import newest
 from leitung_core.wiring.exchange import exchange
 from leitung_core.wiring.lists import read_list
 from leitung_core.wiring.scene import Scene
@@ -51,7 +50,7 @@ def find(user: User, install_id: UUID, lock: bool = False) -> Install:
 def newest_document(install: Install) -> dict[str, Any]:
     """The plan document of the newest revision, in the newest version of the format whenever it was written."""
     kept = PlanRevision.objects.values_list("document", flat=True).get(install=install, number=install.revision)
-    return newest(kept)
+    return dump_plan(read_plan(kept)) if kept.get("format_version") != FORMAT_VERSION else kept
 
 
 def state(install: Install) -> State:
@@ -110,10 +109,11 @@ def bring_landings(user: User, install_id: UUID, base: int, text: str) -> State:
 
 
 @transaction.atomic
-def exchange_device(user: User, install_id: UUID, base: int, device: str, new: str, kind: str) -> State:
-    """Put another device in the place of one; what was there is kept as found."""
-    scene = Scene(read_plan(newest_document(find(user, install_id, lock=True))))
-    return change(user, install_id, base, exchange(scene, device, new, kind))
+def exchange_device(user: User, install_id: UUID, device: str, new: str, kind: str) -> State:
+    """Put another device in the place of one, as the plan stands now; what was there is kept as found."""
+    install = find(user, install_id, lock=True)
+    scene = Scene(read_plan(newest_document(install)))
+    return change(user, install_id, install.revision, exchange(scene, device, new, kind))
 
 
 _KEPT: OrderedDict[tuple[UUID, int], PlanResult] = OrderedDict()

@@ -205,23 +205,18 @@ def bring_landings(request: HttpRequest, install_id: UUID, body: LandingList) ->
 
 
 class Exchange(BaseModel):
-    """The device that takes the place of another, and the revision that its author was looking at."""
+    """The device that takes the place of another."""
 
-    base_revision: int
     device: Id
     new: Id
     type: Id
 
 
 @router.post("/installs/{install_id}/exchanges", response=PlanOut, exclude_none=True)
-def exchange(request: HttpRequest, install_id: UUID, body: Exchange) -> PlanOut | HttpResponse:
+def exchange(request: HttpRequest, install_id: UUID, body: Exchange) -> PlanOut:
     """Exchange a device: its landings are kept as found, and go to the terminals of the new one that mean the same."""
     user = allow(request, PLAN)
-    try:
-        found = actions.exchange_device(user, install_id, body.base_revision, body.device, body.new, body.type)
-        return plan_out(user, found)
-    except PatchConflict as error:
-        return _conflict(user, install_id, error, body.base_revision, {})
+    return plan_out(user, actions.exchange_device(user, install_id, body.device, body.new, body.type))
 
 
 @router.post("/installs/{install_id}/undo", response=PlanOut, exclude_none=True)

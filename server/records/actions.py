@@ -44,7 +44,7 @@ def _refuse_live(found: State, circuit_id: str | None = None) -> None:
         findings = findings_of(found.plan, circuit_id, findings)
     stops = [finding for finding in findings if finding.severity == "stop"]
     if stops:
-        detail = f"The plan says stop: {stops[0].message} Clear it on the line before anything is energised."
+        detail = f"The plan says stop: {stops[0].message} Clear it in the plan before anything is energised."
         raise Refused(409, "stop", detail)
 
 

@@ -56,6 +56,12 @@ def test_no_screen_breaks_the_rules_of_access(open_as: SignIn, viewport: dict[st
         page.get_by_role("navigation", name="Views of planning").get_by_role("link", name=view).click()
         page.get_by_text(sign).first.wait_for()
         look(view)
+    here = page.url.rsplit("/", 1)[0]
+    for address, sign in (("landings?cable=IC-1", "Swap black and red"), ("landings?device=AH-1", "thermostat strip"),
+                          ("sheet?device=TS-1", "Lock out and prove dead")):  # fmt: skip
+        page.goto(f"{here}/{address}")
+        page.get_by_text(sign).first.wait_for()
+        look(address)
     for address, sign in (("size", "What the plate says"), ("catalogue", "TW-09S"), ("rulebook", "310.16")):
         page.goto(f"/{address}")
         page.get_by_text(sign).first.wait_for()

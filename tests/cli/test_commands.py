@@ -13,6 +13,7 @@ from django.conf import settings
 from installs.demo import kiosk, workshop
 
 from tests.core.documents import document
+from tests.core.wiring.plans import changed, ends, on, split_pair
 
 LEITUNG = [sys.executable, str(settings.ROOT / "leitung")]
 
@@ -57,6 +58,26 @@ def test_a_document_on_standard_input_in_words() -> None:
         "Qualified and licensed",
     ):
         assert words in done.stdout
+
+
+def test_a_plan_with_cables_is_told_in_words(file: Path) -> None:
+    file.write_text(json.dumps(changed(split_pair(), ends(black={"b": on("B.unit.3")}, red={"b": on("B.unit.1")}))))
+    done = run("check", str(file))
+    assert done.returncode == 1
+    assert "T  A to B: 14 AWG, 4 conductors, stranded, tray cable, 40 ft; 4 landed" in done.stdout
+    assert "stop: Black leaves 1 at A and arrives on 3 at B" in done.stdout
+
+
+def test_a_device_file_is_shown_or_refused(file: Path) -> None:
+    strip = {"id": "base", "name": "base", "terminals": [{"id": "R", "function": "hot", "required": True}]}
+    own = {"id": "own", "name": "own thermostat", "group": "thermostat", "strips": [strip]}
+    file.write_text(json.dumps(own))
+    done = run("device", str(file))
+    assert done.returncode == 0
+    assert "24 V hot, may not stay open" in done.stdout
+    file.write_text(json.dumps(own | {"group": "toaster"}))
+    done = run("device", str(file))
+    assert (done.returncode, "device.group" in done.stderr) == (2, True)
 
 
 @pytest.mark.parametrize(

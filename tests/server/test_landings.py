@@ -69,7 +69,7 @@ def test_a_list_against_a_changed_conductor_is_a_conflict(api: Api, wired: str, 
 
 
 def test_an_exchange_is_one_change_and_can_be_taken_back(api: Api, wired: str) -> None:
-    body = {"base_revision": 1, "device": "B", "new": "TS-2", "type": "stat-basic"}
+    body = {"device": "B", "new": "TS-2", "type": "stat-basic"}
     done = api.post(f"/api/installs/{wired}/exchanges", body).json()
     moves = {move["colour"]: (move["before"], move["after"]) for move in done["result"]["wiring"]["moves"]}
     assert moves["white"] == ("W at B", "W at TS-2")
@@ -78,7 +78,7 @@ def test_an_exchange_is_one_change_and_can_be_taken_back(api: Api, wired: str) -
     assert done["result"]["wiring"]["devices"]["B"]["state"] == "removed"
     back = api.post(f"/api/installs/{wired}/undo").json()
     assert "TS-2" not in back["document"]["devices"]
-    refused = api.post(f"/api/installs/{wired}/exchanges", body | {"type": "toaster", "base_revision": 3})
+    refused = api.post(f"/api/installs/{wired}/exchanges", body | {"type": "toaster"})
     assert (refused.status_code, refused.json()["errors"][0]["field"]) == (422, "type")
 
 

@@ -16,6 +16,9 @@ from leitung_core.plan.model import Plan
 Station = Literal["lines", "start-up", "handover", "signed"]
 
 
+WIRING = ("devices/", "cables/")
+
+
 class Progress(BaseModel):
     """`rank` orders a board: stuck first, then what is nearest to its end, signed last."""
 
@@ -45,7 +48,9 @@ def progress(
     if stops:
         rest = len(stops) - 1
         more = f" {rest} more {'stop' if rest == 1 else 'stops'} on other parts." if rest else ""
-        todo = "Clear the stop on the line" if not rest else "Clear the stops on the lines"
+        wiring = all(finding.about.startswith(WIRING) for finding in stops)
+        many = f"Clear the stops on the {'landings' if wiring else 'lines'}"
+        todo = many if rest else f"Clear the stop on the {'landing' if wiring else 'line'}"
         return Progress(station="lines", next=todo, stuck_on=_named(plan, stops[0]) + more, rank=10)
     if not plan.circuits:
         return Progress(station="lines", next="Draw the first line", stuck_on=None, rank=40)

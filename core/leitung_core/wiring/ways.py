@@ -18,7 +18,7 @@ def ways_to_carry(scene: Scene, post: Post) -> list[Way]:
     cables = [
         key for key, cable in scene.plan.cables.items()
         if post.device_id in (cable.a.device, cable.b.device) and cable.state != "removed"
-        and post.kind == "low" and scene.makes[key].class_2
+        and post.kind in ("low", "dry") and scene.makes[key].class_2
     ]  # fmt: skip
     found = [way for key in cables for way in _by_cable(scene, key, post)]
     if post.function == "common" and cables:

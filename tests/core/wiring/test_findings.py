@@ -294,6 +294,14 @@ CASES: dict[str, list[Json]] = {
         )
     ],
     "existing-not-captured": [changed(STAT, cable(state="existing"))],
+    "half-landed": [changed(STAT, ends(yellow={"a": CAPPED}))],
+    "accessory-not-landed": [
+        changed(PUMP, {"devices": {"B": {"settings": {"accessory": "dehumidify"}}}}),
+        changed(
+            stat("air-handler-board", "stat-universal", 8),
+            {"devices": {"B": {"settings": {"accessory": "dehumidify"}}}},
+        ),
+    ],
     "spare-not-capped": [changed(stat(count=7), ends(brown={"b": LOOSE})), RELAY],
     "abandoned-not-capped": [
         changed(STAT, cable(state="removed")),
@@ -333,7 +341,7 @@ def test_finding_and_its_fix(code: str, plan: Json) -> None:
 @pytest.mark.parametrize("code", [code for code in CASES if code not in WITHOUT_FIX])
 def test_each_has_a_way_to_clear_it(code: str) -> None:
     """Missing data cannot be fixed by a patch; all else can, in at least one of its cases."""
-    assert any(row.fix for plan in CASES[code] for row in found(plan, code))
+    assert any(row.fix or row.ways for plan in CASES[code] for row in found(plan, code))
 
 
 @pytest.mark.parametrize("plan", [SPLIT, STAT, PUMP, COMM, HEAD, through_disconnect(), LEADS])
@@ -360,6 +368,19 @@ def test_without_a_free_conductor_the_ways_out_are_offered() -> None:
     for way in row.ways or []:
         if way.fix is not None:
             assert not found(merge(stat(count=4), way.fix), "common-missing"), way.label
+
+
+def test_an_accessory_takes_a_spare_conductor_and_without_one_there_are_ways_out() -> None:
+    full, spare = CASES["accessory-not-landed"]
+    (row,) = found(spare, "accessory-not-landed")
+    assert [way.label for way in row.ways or []] == ["Use black of T"]
+    taken = merge(spare, (row.ways or [])[0].fix)
+    assert not found(taken, "accessory-not-landed")
+    assert [row.message for row in found(taken, "spare-not-capped")] == ["T: black at A is neither landed nor capped."]
+    (row,) = found(full, "accessory-not-landed")
+    assert "No conductor is spare." in row.message
+    assert [way.label for way in row.ways or []] == ["Replace T"]
+    assert (row.ways or [])[0].fix is not None
 
 
 @pytest.mark.parametrize(

@@ -2931,11 +2931,9 @@ export interface components {
         };
         /**
          * Exchange
-         * @description The device that takes the place of another, and the revision that its author was looking at.
+         * @description The device that takes the place of another.
          */
         Exchange: {
-            /** Base Revision */
-            base_revision: number;
             /** Device */
             device: string;
             /** New */

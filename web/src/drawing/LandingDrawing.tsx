@@ -3,7 +3,17 @@ import type { KeyboardEvent, PointerEvent, ReactNode } from "react";
 
 import { font, ink } from "./ink";
 import { insulation, strokeOf, STROKES } from "./insulation";
-import { type Block, type DrawnWire, type EndName, ENDS, type LandingLayout, type Slot, wirePath } from "./landings";
+import {
+  type Block,
+  BOX,
+  type DrawnWire,
+  type EndName,
+  ENDS,
+  type LandingLayout,
+  NARROW_BOX,
+  type Slot,
+  wirePath,
+} from "./landings";
 
 export interface Handlers {
   selected: string | null;
@@ -61,7 +71,7 @@ function boxTop(layout: LandingLayout, end: EndName): number {
 }
 
 function boxHeight(layout: LandingLayout): number {
-  return layout.narrow ? 92 : 48;
+  return layout.narrow ? NARROW_BOX : BOX;
 }
 
 function Strip({ block, layout, on }: { block: Block; layout: LandingLayout; on: Handlers | undefined }) {
@@ -143,8 +153,14 @@ function Box({ slot, y, height, layout, on }: BoxProps) {
             >
               {slot.label}
             </text>
-            <text x={slot.x} y={y + 38} textAnchor="middle" fontSize={11.5} fill={over ? ink.sheet : ink.soft}>
-              {short(says, Math.floor(width / 6.3))}
+            <text
+              x={slot.x}
+              y={y + 38}
+              textAnchor="middle"
+              fontSize={width < 60 ? 10.5 : 11.5}
+              fill={over ? ink.sheet : ink.soft}
+            >
+              {short(says, Math.floor((width - 5) / (width < 60 ? 5.7 : 6.1)))}
             </text>
           </>
         )}
@@ -200,9 +216,11 @@ function Wire({ wire, layout, on, ground }: WireProps) {
   const stroke = strokeOf(wire.kind);
   const scale = layout.narrow ? 0.62 : 1;
   const weight = stroke.width * scale;
+  // Among many, the one in hand is followed by letting the others fade.
+  const faded = layout.narrow && on?.selected != null;
   const dead = wire.a.state !== "landed" && wire.b.state !== "landed";
   return (
-    <g data-wire={wire.id} fill="none" strokeLinecap="butt" opacity={dead && !chosen ? 0.75 : 1}>
+    <g data-wire={wire.id} fill="none" strokeLinecap="butt" opacity={chosen ? 1 : faded ? 0.3 : dead ? 0.75 : 1}>
       <path d={d} stroke={ground} strokeWidth={weight + 7} />
       <path d={d} stroke={chosen ? ink.copper : ink.ink} strokeWidth={weight + (chosen ? 5 : 2.4)} />
       <path d={d} stroke={insulation(wire.colour)} strokeWidth={weight} />

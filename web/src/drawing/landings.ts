@@ -62,6 +62,8 @@ export interface LandingLayout {
 const MOST_PITCH = 84;
 const GAP = 26;
 const MARGIN = 4;
+/** The last conductor's name stands to its right. */
+const NAME_ROOM = 14;
 const LONGEST_NAME = 190;
 /** Above this many terminals on an end, a strip of another device shows only what this cable uses. */
 const MANY = 12;
@@ -81,9 +83,9 @@ export function endOf(
 }
 
 /** Room above a strip for its names, and below it for the colours. */
-const HEAD = 62;
-const BOX = 48;
-const NARROW_BOX = 92;
+const HEAD = 50;
+export const BOX = 48;
+export const NARROW_BOX = 76;
 
 export function layoutLandings(
   view: CableView,
@@ -113,7 +115,7 @@ export function layoutLandings(
   };
   const spare = ends.filter(({ a, b }) => a.ref === null || b.ref === null).map(({ wire }) => wire.id);
   const shelfWidth = spare.length ? Math.max(92, spare.length * 26 + 20) : 0;
-  const room = width - 2 * MARGIN - (shelfWidth ? shelfWidth + GAP : 0);
+  const room = width - 2 * MARGIN - NAME_ROOM - (shelfWidth ? shelfWidth + GAP : 0);
   const pitch = Math.min(MOST_PITCH, ...ENDS.map((end) => pitchFor(groups[end], room)));
   const narrow = pitch < 50;
   const blocks = ENDS.flatMap((end) => placed(end, groups[end], pitch));
@@ -121,7 +123,7 @@ export function layoutLandings(
   const shelfX = right + GAP;
   const box = narrow ? NARROW_BOX : BOX;
   const top = HEAD + box;
-  const span = Math.max(240, Math.min(360, 190 + view.conductors.length * 8));
+  const span = narrow ? 236 : Math.max(240, Math.min(320, 190 + view.conductors.length * 8));
   const bottom = top + span;
   const at = (ref: string | null, end: EndName, id: string) => {
     const slot = blocks.flatMap((block) => block.slots).find((entry) => entry.ref === ref && entry.end === end);
@@ -146,7 +148,7 @@ export function layoutLandings(
     };
   });
   return {
-    width: Math.max(shelfWidth ? shelfX + shelfWidth : right, 240),
+    width: Math.max(shelfWidth ? shelfX + shelfWidth : right + NAME_ROOM, 240),
     height: bottom + box + HEAD,
     pitch,
     narrow,
@@ -196,9 +198,19 @@ function groupsAt(end: EndName, cable: Cable, wiring: WiringResult, refs: (strin
     const there = wiring.devices[other];
     const strip = there?.strips.find((entry) => entry.id === stripId);
     if (other === own.device || !there || !strip) continue;
-    found.push({ device: there, strip, only: strip.terminals.length > MANY ? used : null });
+    found.push({
+      device: there,
+      strip,
+      only: there.group === "joint" || strip.terminals.length > MANY ? usedAndFree(strip, used) : null,
+    });
   }
   return found;
+}
+
+/** The terminals of a strip that this cable uses, and the first that is free. */
+function usedAndFree(strip: Group["strip"], used: Set<string>): Set<string> {
+  const free = strip.terminals.find((terminal) => terminal.landed.length === 0);
+  return new Set([...used, ...(free ? [free.ref] : [])]);
 }
 
 function shown(group: Group) {

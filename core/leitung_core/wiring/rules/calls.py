@@ -6,10 +6,12 @@ from collections.abc import Iterator
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.findings import Finding, Way, finding
+from leitung_core.plan.wired import EndName
 from leitung_core.wiring.conventions import ABSENT, SYSTEM_WORDS, convention_for, out_of_system, system_of
-from leitung_core.wiring.fixes import free_post, land_on_spare, on_cable
+from leitung_core.wiring.fixes import free_post, land, land_on_spare, on_cable, on_ends, spare_wires
 from leitung_core.wiring.replace import landed_anew, same_make_but
-from leitung_core.wiring.scene import ENDS, Scene
+from leitung_core.wiring.scene import ENDS, Post, Scene, other
+from leitung_core.wiring.ways import ways_to_carry
 
 
 def needed_functions(scene: Scene, key: str) -> list[str]:
@@ -43,6 +45,51 @@ def calls(scene: Scene) -> Iterator[Finding]:
         for name in open_ones:
             if functions()[name].call:
                 yield _not_carried(scene, key, name)
+
+
+def accessories(scene: Scene) -> Iterator[Finding]:
+    """Terminals that a setting gives to an accessory, with nothing on them: spares that would do, or the ways out."""
+    for post in scene.posts.values():
+        device = scene.plan.devices[post.device_id]
+        chosen = [name for name in post.terminal.function_by or {} if name in device.settings]
+        said = post.function is not None and functions()[post.function].call and not post.terminal.required
+        if not chosen or not said or scene.on.get(post.ref) or device.state == "removed":
+            continue
+        reaching = [
+            key for key, cable in scene.plan.cables.items() if post.device_id in (cable.a.device, cable.b.device)
+        ]
+        if not reaching:
+            continue
+        says = functions()[post.function or ""].says
+        ways = [way for key in reaching for way in _on_spares(scene, key, post)]
+        found = f"{scene.name(post.device_id)} is set to {says} and nothing lands on {post.label}."
+        if not ways:
+            found += " No conductor is spare."
+            ways = [_and_land(scene, way, post) for way in ways_to_carry(scene, post)]
+        about = f"devices/{post.device_id}/{post.strip.id}.{post.terminal.id}"
+        yield finding("accessory-not-landed", about, found, ways=ways)
+
+
+def _and_land(scene: Scene, way: Way, post: Post) -> Way:
+    """A larger cable, with the first of its new conductors landed here."""
+    for key, change in (way.fix or {}).get("cables", {}).items():
+        end: EndName = "a" if scene.plan.cables[key].a.device == post.device_id else "b"
+        for name, wire in change["conductors"].items():
+            if wire and all(wire.get(side, {}).get("capped") for side in ENDS):
+                ends = {end: land(post.ref), other(end): {"terminal": None, "capped": None}}
+                fix = {"cables": {key: {**change, "conductors": {**change["conductors"], name: ends}}}}
+                return way.model_copy(update={"fix": fix})
+    return way
+
+
+def _on_spares(scene: Scene, key: str, post: Post) -> Iterator[Way]:
+    """Each spare conductor of a cable, landed here; its other end then waits for the accessory."""
+    cable = scene.plan.cables[key]
+    end: EndName = "a" if cable.a.device == post.device_id else "b"
+    for wire in spare_wires(scene, key, post.function or "")[:3]:
+        ends = {end: land(post.ref), other(end): {"terminal": None, "capped": None}}
+        message = f"its other end at {wire.device(other(end))} then waits for the accessory"
+        yield Way(label=f"Use {wire.colour} of {key}", message=message, fix=on_ends(key, {wire.id: ends}))
 
 
 def _between_stat_and_board(scene: Scene, key: str) -> bool:
@@ -101,4 +148,4 @@ def convention_of(scene: Scene, key: str) -> dict[str, list[str]]:
     return found.colours if found else {}
 
 
-RULES = (calls,)
+RULES = (calls, accessories)

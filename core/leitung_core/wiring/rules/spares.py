@@ -7,7 +7,7 @@ from typing import Any
 
 from leitung_core.findings import Finding, finding
 from leitung_core.wiring.fixes import cap, on_ends
-from leitung_core.wiring.scene import ENDS, Scene
+from leitung_core.wiring.scene import ENDS, Scene, other
 
 
 def loose_ends(scene: Scene) -> Iterator[Finding]:
@@ -30,6 +30,20 @@ def loose_ends(scene: Scene) -> Iterator[Finding]:
         about = f"cables/{key}/conductors/{next(iter(changes))}"
         label = "Cap it" if len(changes) == 1 else f"Cap all {len(changes)}"
         yield finding(code, about, message, label, on_ends(key, changes))
+
+
+def half_landed(scene: Scene) -> Iterator[Finding]:
+    """Conductors that land at one end and are capped at the other: they lead nowhere."""
+    for wire in scene.every_wire():
+        for end in ENDS:
+            post, there = scene.post(wire, end), wire.end(other(end))
+            if post is None or not there.capped or post.terminal.required or wire.cable.state == "removed":
+                continue
+            message = (
+                f"{wire.colour.capitalize()} of {wire.cable_id} lands on {post.at} and is capped at the other end."
+            )
+            fix = on_ends(wire.cable_id, {wire.id: {end: cap()}})
+            yield finding("half-landed", f"{wire.about}/{end}", message, f"Cap it at {post.device_id} too", fix)
 
 
 def still_landed(scene: Scene) -> Iterator[Finding]:
@@ -69,4 +83,4 @@ def unused_leads(scene: Scene) -> Iterator[Finding]:
         yield finding("spare-not-capped", about, message, "Cap them" if many else "Cap it", fix)
 
 
-RULES = (loose_ends, still_landed, unused_leads)
+RULES = (loose_ends, half_landed, still_landed, unused_leads)

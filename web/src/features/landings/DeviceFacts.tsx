@@ -139,7 +139,7 @@ function Exchange({ id, plan, kinds, group, onOpen }: ExchangeProps) {
         onChange={(event) => {
           if (!plan.document || !event.target.value) return;
           const fresh = nextDeviceId(plan.document, group ?? "");
-          const body = { base_revision: plan.plan?.install.revision, device: id, new: fresh, type: event.target.value };
+          const body = { device: id, new: fresh, type: event.target.value };
           plan.record("exchanges", body, `Exchange ${id}`);
           setOpen(false);
           onOpen("cable", "");

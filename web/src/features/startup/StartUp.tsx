@@ -65,7 +65,7 @@ export function StartUp({ plan, id, canRecord }: Props) {
       <div className="mx-auto grid max-w-6xl gap-x-14 px-5 pb-16 md:px-7 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <div>
           {line && <LinePicker record={record} current={line.circuit} id={id} />}
-          {stop && <Blocked message={stop} id={id} />}
+          {stop && <Blocked message={stop} id={id} landing={isLanding(record, stop)} />}
           {PHASES.map((phase) => {
             const steps = mine.steps.filter((step) => step.phase === phase.id);
             return (
@@ -175,15 +175,21 @@ function waitingFor(plan: PlanHandle, key: string): boolean {
   return plan.outbox.waiting.some((write) => (write.body as { key?: string } | undefined)?.key === key);
 }
 
-function Blocked({ message, id }: { message: string; id: string }) {
+/** Whether what stops is a landing: it is cleared there, not on the line. */
+function isLanding(record: RecordOut, message: string): boolean {
+  const about = record.stops.find((finding) => finding.message === message)?.about ?? "";
+  return about.startsWith("cables/") || about.startsWith("devices/");
+}
+
+function Blocked({ message, id, landing }: { message: string; id: string; landing: boolean }) {
   return (
     <div className="mt-6 flex gap-3 border-l-4 border-stop bg-sheet p-4 text-stop">
       <Mark severity="stop" />
       <div>
         <b className="block text-lg">Do not energise</b>
         <p>{message}</p>
-        <Link className="mt-2 inline-flex min-h-11 items-center font-semibold underline" to={`/installs/${id}/lines`}>
-          Clear it on the line
+        <Link className="mt-2 inline-flex min-h-11 items-center font-semibold underline" to={`/installs/${id}/${landing ? "landings" : "lines"}`}>
+          {landing ? "Clear it on the landings" : "Clear it on the line"}
         </Link>
       </div>
     </div>

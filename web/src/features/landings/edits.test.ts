@@ -1,0 +1,50 @@
+import { describe, expect, it } from "vitest";
+
+import type { PlanDoc } from "../../api/client";
+import { merge } from "../../plan/merge";
+import { drawCable, landEnd, nextDeviceId, removeDevice } from "./edits";
+
+const end = (terminal: string) => ({ terminal });
+const document = {
+  format: "leitung-plan",
+  format_version: 2,
+  name: "x",
+  devices: { "BD-1": { type: "furnace-board" }, "TS-1": { type: "stat-basic" }, "JB-1": { type: "joint-box" } },
+  cables: {
+    "TC-1": {
+      a: { device: "BD-1" },
+      b: { device: "TS-1" },
+      conductors: { red: { a: end("JB-1.j.J1"), b: end("TS-1.base.R") } },
+    },
+  },
+} as unknown as PlanDoc;
+
+describe("landings as patches", () => {
+  it("lands, caps, and keeps what was found apart from what is planned", () => {
+    const landed = merge(document, landEnd("TC-1", "red", "b", "TS-1.base.W"));
+    expect(landed.cables?.["TC-1"]?.conductors?.red?.b).toEqual({ terminal: "TS-1.base.W" });
+    const capped = merge(landed, landEnd("TC-1", "red", "b", null));
+    expect(capped.cables?.["TC-1"]?.conductors?.red?.b).toEqual({ capped: true });
+    const found = merge(capped, landEnd("TC-1", "red", "b", "TS-1.base.R", true));
+    expect(found.cables?.["TC-1"]?.conductors?.red).toEqual({
+      a: end("JB-1.j.J1"),
+      b: { capped: true },
+      was_b: end("TS-1.base.R"),
+    });
+  });
+
+  it("gives a cable and a device the first free name of their sort", () => {
+    const drawn = drawCable(document, { a: "BD-1", b: "TS-1", family: "thermostat", awg: "18", count: 5 }, true);
+    expect(drawn.id).toBe("TC-2");
+    expect(merge(document, drawn.patch).cables?.["TC-2"]?.b.device).toBe("TS-1");
+    expect(nextDeviceId(document, "thermostat")).toBe("TS-2");
+    expect(nextDeviceId(document, "something else")).toBe("DV-1");
+  });
+
+  it("takes a device out with its cables, and off the terminals on which others landed", () => {
+    expect(Object.keys(merge(document, removeDevice(document, "TS-1")).cables ?? {})).toEqual([]);
+    const without = merge(document, removeDevice(document, "JB-1"));
+    expect(without.cables?.["TC-1"]?.conductors?.red?.a).toEqual({});
+    expect(without.cables?.["TC-1"]?.conductors?.red?.b).toEqual(end("TS-1.base.R"));
+  });
+});
