@@ -29,7 +29,7 @@ def landings_pdf(found: State, user: User, device: str | None, cable: str | None
         raise Refused(404, "not-found", f"There is no {device or cable} in this plan.")
     cables = [cable] if cable else [] if device else list(wiring.cables)
     chosen = wiring.cables[cable] if cable else None
-    devices = [device] if device else _ends(chosen) if chosen else _wired(wiring.devices)
+    devices = [device] if device else _ends(found, chosen) if chosen else _wired(wiring.devices)
     drawings = draw_landings(found, WIDTH_PX) if cables else {}
     context = {
         "plan": found.plan, "install": found.install, "company": user.company.name, "printed": timezone.now(),
@@ -41,10 +41,11 @@ def landings_pdf(found: State, user: User, device: str | None, cable: str | None
     return pdf("landings.html", context, "landings.css")
 
 
-def _ends(view: CableView) -> list[str]:
-    """The devices on which a cable's conductors land: those at its ends, and any other terminal's."""
+def _ends(found: State, view: CableView) -> list[str]:
+    """The devices on which a cable's conductors land: those at its ends first, then any other terminal's."""
+    cable = found.plan.cables[view.id]
     refs = [end.terminal for wire in view.conductors for end in (wire.a, wire.b) if end.terminal]
-    return list(dict.fromkeys(ref.split(".")[0] for ref in refs))
+    return list(dict.fromkeys([cable.a.device, cable.b.device, *(ref.split(".")[0] for ref in refs)]))
 
 
 def _wired(devices: dict[str, DeviceView]) -> list[str]:

@@ -23,6 +23,7 @@ from leitung_core.plan.circuit import spec_of
 from leitung_core.plan.describe import differences
 from leitung_core.plan.model import FORMAT, FORMAT_VERSION, Plan, plan_json_schema, read_plan
 from leitung_core.validation import Id, Text, read
+from leitung_core.wiring.view import WiringResult
 from ninja import Query, Router, Status
 from pydantic import BaseModel, Field, RootModel
 
@@ -61,6 +62,7 @@ class PlanOut(BaseModel):
     document: Plan
     result: PlanResult
     unchanged: Annotated[list[str], Field(description="circuits left out: their results are those of the base")] = []
+    unchanged_wiring: Annotated[list[str], Field(description="devices and cables left out, as slash paths")] = []
     can_undo: bool
     can_redo: bool
 
@@ -108,20 +110,31 @@ def install_out(install: Install) -> InstallOut:
 
 def plan_out(user: User, found: actions.State, only_changed: bool = False) -> PlanOut:
     stacks = actions.stacks(user, found.install)
-    result, unchanged = found.result, list[str]()
+    result, unchanged, same = found.result, list[str](), list[str]()
     if only_changed and found.before is not None:
         old = found.before.circuits
         unchanged = [key for key, circuit in result.circuits.items() if old.get(key) is circuit]
         fresh = {key: circuit for key, circuit in result.circuits.items() if old.get(key) is not circuit}
-        result = result.model_copy(update={"circuits": fresh})
+        wiring, same = _without_unchanged(result.wiring, found.before.wiring)
+        result = result.model_copy(update={"circuits": fresh, "wiring": wiring})
     return PlanOut(
         install=install_out(found.install),
         document=found.plan,
         result=result,
         unchanged=unchanged,
+        unchanged_wiring=same,
         can_undo=bool(stacks.undo),
         can_redo=bool(stacks.redo),
     )
+
+
+def _without_unchanged(wiring: WiringResult, before: WiringResult) -> tuple[WiringResult, list[str]]:
+    """The wiring without the devices and cables that are what they were, and what was left out."""
+    devices = {key: view for key, view in wiring.devices.items() if before.devices.get(key) != view}
+    cables = {key: view for key, view in wiring.cables.items() if before.cables.get(key) != view}
+    left_out = [f"devices/{key}" for key in wiring.devices if key not in devices]
+    left_out += [f"cables/{key}" for key in wiring.cables if key not in cables]
+    return wiring.model_copy(update={"devices": devices, "cables": cables}), left_out
 
 
 class BoardQuery(BaseModel):

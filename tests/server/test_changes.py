@@ -204,6 +204,15 @@ def test_what_did_not_change_may_be_left_out_of_the_answer(api: Api) -> None:
     whole = api.get(path).json()
     assert answer["result"]["circuits"] | kept == whole["result"]["circuits"]
     assert answer["result"]["findings"] == whole["result"]["findings"]
+    # The wiring too: one conductor landed elsewhere changes its cable and the devices at it, and no other.
+    landed = {"cables": {"TC-3": {"conductors": {"white": {"b": {"terminal": "TS-3.base.R"}}}}}}
+    answer = api.post(f"{path}/patches", {"base_revision": 2, "patch": landed, "only_changed": True}).json()
+    wiring = answer["result"]["wiring"]
+    assert (list(wiring["cables"]), sorted(wiring["devices"])) == (["TC-3"], ["TS-3", "UH-1"])
+    whole = api.get(path).json()["result"]["wiring"]
+    left = {group: {path.split("/")[1]: whole[group][path.split("/")[1]] for path in answer["unchanged_wiring"]
+                    if path.startswith(group)} for group in ("cables", "devices")}  # fmt: skip
+    assert {group: wiring[group] | left[group] for group in left} == {group: whole[group] for group in left}
     # Against an older base nothing is left out: the sender does not have it.
     late = {"base_revision": 1, "patch": {"name": "Plant"}, "only_changed": True}
     assert "UH-1" in api.post(f"{path}/patches", late).json()["result"]["circuits"]

@@ -132,8 +132,12 @@ class CableView(View):
 
 
 class WiringResult(View):
-    """Everything computed from a plan's devices and cables. `undrawn` lists units that are no device yet."""
+    """Everything computed from a plan's devices and cables.
 
+    `order` names the cables in the order in which they are read, `undrawn` the units that are no device yet.
+    """
+
+    order: list[str]
     devices: dict[str, DeviceView]
     cables: dict[str, CableView]
     moves: list[Move]
@@ -144,11 +148,11 @@ def wiring_result(scene: Scene) -> tuple[WiringResult, list[Finding]]:
     """The wiring of a plan for screens and sheets, and its findings."""
     plan = scene.plan
     drawn = {device.equipment for device in plan.devices.values()}
+    order = sorted(plan.cables, key=lambda key: (_unit(scene, key) or "~", key))
     result = WiringResult(
+        order=order,
         devices={key: device_view(scene, key) for key in sorted(plan.devices)},
-        cables={
-            key: cable_view(scene, key) for key in sorted(plan.cables, key=lambda key: (_unit(scene, key) or "~", key))
-        },
+        cables={key: cable_view(scene, key) for key in order},
         moves=moves_of(scene),
         undrawn=sorted(key for key in plan.equipment if key not in drawn),
     )

@@ -2199,6 +2199,12 @@ export interface components {
              * @default []
              */
             unchanged: string[];
+            /**
+             * Unchanged Wiring
+             * @description devices and cables left out, as slash paths
+             * @default []
+             */
+            unchanged_wiring: string[];
             /** Can Undo */
             can_undo: boolean;
             /** Can Redo */
@@ -2875,9 +2881,13 @@ export interface components {
         };
         /**
          * WiringResult
-         * @description Everything computed from a plan's devices and cables. `undrawn` lists units that are no device yet.
+         * @description Everything computed from a plan's devices and cables.
+         *
+         *     `order` names the cables in the order in which they are read, `undrawn` the units that are no device yet.
          */
         WiringResult: {
+            /** Order */
+            order: string[];
             /** Devices */
             devices: {
                 [key: string]: components["schemas"]["DeviceView"];

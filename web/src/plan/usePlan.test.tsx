@@ -16,6 +16,7 @@ function planOut(revision: number, length: number) {
     document,
     result: { circuits: {}, findings: [] },
     unchanged: [],
+    unchanged_wiring: [],
     can_undo: false,
     can_redo: false,
   };
@@ -148,10 +149,27 @@ test("without a network everything entered stays, drawn and counted", async () =
 });
 
 test("results that did not change are taken from what is at hand; without them the plan is read again", () => {
-  const old = { result: { circuits: { A: { ocpd_a: 15 }, B: { ocpd_a: 20 } } } } as unknown as PlanOut;
-  const answer = { unchanged: ["A"], result: { circuits: { B: { ocpd_a: 25 } }, findings: [] } } as unknown as PlanOut;
-  expect(complete(answer, old)?.result.circuits).toEqual({ A: { ocpd_a: 15 }, B: { ocpd_a: 25 } });
+  const circuits = { A: { ocpd_a: 15 }, B: { ocpd_a: 20 } };
+  const old = {
+    result: { circuits, wiring: { devices: { D: { id: "D" } }, cables: { T: { id: "T" }, U: { id: "U" } } } },
+  } as unknown as PlanOut;
+  const answer = {
+    unchanged: ["A"],
+    unchanged_wiring: ["devices/D", "cables/U"],
+    result: {
+      circuits: { B: { ocpd_a: 25 } },
+      findings: [],
+      wiring: { devices: {}, cables: { T: { id: "T", says: "new" } } },
+    },
+  } as unknown as PlanOut;
+  const found = complete(answer, old)?.result;
+  expect(found?.circuits).toEqual({ A: { ocpd_a: 15 }, B: { ocpd_a: 25 } });
+  expect(found?.wiring).toEqual({
+    devices: { D: { id: "D" } },
+    cables: { T: { id: "T", says: "new" }, U: { id: "U" } },
+  });
   expect(complete(answer, undefined)).toBeNull();
-  const whole = { unchanged: [], result: { circuits: {}, findings: [] } } as unknown as PlanOut;
+  expect(complete({ ...answer, unchanged_wiring: ["devices/X"] }, old)).toBeNull();
+  const whole = { unchanged: [], unchanged_wiring: [], result: { circuits: {}, findings: [] } } as unknown as PlanOut;
   expect(complete(whole, undefined)).toBe(whole);
 });

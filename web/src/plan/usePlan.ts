@@ -130,11 +130,26 @@ export function usePlan(id: string, username: string): PlanHandle {
 
 /** The answer with the results that it left out because they did not change; null where they are not at hand. */
 export function complete(answer: PlanOut, old: PlanOut | undefined): PlanOut | null {
-  if (!answer.unchanged.length) return answer;
-  const kept = answer.unchanged.map((id) => [id, old?.result.circuits[id]] as const);
-  if (kept.some(([, result]) => result === undefined)) return null;
-  const circuits = { ...(Object.fromEntries(kept) as PlanOut["result"]["circuits"]), ...answer.result.circuits };
-  return { ...answer, unchanged: [], result: { ...answer.result, circuits } };
+  const left = answer.unchanged_wiring;
+  if (!answer.unchanged.length && !left.length) return answer;
+  if (!old) return null;
+  const circuits = kept(answer.unchanged, old.result.circuits, answer.result.circuits);
+  const { wiring } = answer.result;
+  const devices = kept(under("devices/", left), old.result.wiring.devices, wiring.devices);
+  const cables = kept(under("cables/", left), old.result.wiring.cables, wiring.cables);
+  if (!circuits || !devices || !cables) return null;
+  const result = { ...answer.result, circuits, wiring: { ...wiring, devices, cables } };
+  return { ...answer, unchanged: [], unchanged_wiring: [], result };
+}
+
+function under(stem: string, paths: readonly string[]): string[] {
+  return paths.filter((path) => path.startsWith(stem)).map((path) => path.slice(stem.length));
+}
+
+/** What came, and what was left out as it was before; null where that is not at hand. */
+function kept<T>(ids: readonly string[], old: Record<string, T>, came: Record<string, T>): Record<string, T> | null {
+  if (ids.some((id) => old[id] === undefined)) return null;
+  return { ...Object.fromEntries(ids.map((id) => [id, old[id] as T])), ...came };
 }
 
 function without<T>(entries: Record<string, T>, field: string | undefined): Record<string, T> {

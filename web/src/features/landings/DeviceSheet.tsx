@@ -6,7 +6,7 @@ import type { DeviceView, Landed, TerminalView } from "../../api/client";
 import { say } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark, severityColour } from "../../ui/parts";
-import { ofCable, ofDevice } from "./Landings";
+import { devicesInOrder, ofCable, ofDevice } from "./Landings";
 import { Swatch } from "./StripRow";
 
 interface Page {
@@ -16,8 +16,11 @@ interface Page {
 
 export function DeviceSheet({ plan, id }: { plan: PlanHandle; id: string }) {
   const [query, setQuery] = useSearchParams();
-  const devices = plan.plan?.result.wiring.devices ?? {};
-  const wired = Object.values(devices).filter((view) => view.state !== "removed" && view.cables.length > 0);
+  const wiring = plan.plan?.result.wiring;
+  const devices = wiring?.devices ?? {};
+  const wired = (wiring ? devicesInOrder(wiring) : []).filter(
+    (view) => view.state !== "removed" && view.cables.length > 0,
+  );
   const view = devices[query.get("device") ?? ""] ?? wired[0];
   if (!view)
     return (

@@ -28,11 +28,14 @@ export function Landings({ plan, readOnly }: Props) {
   const wiring = plan.plan?.result.wiring;
   const findings = useMemo(() => plan.plan?.result.findings ?? [], [plan.plan]);
   if (!plan.document || !plan.plan || !wiring) return null;
-  const views = Object.values(wiring.cables);
+  const views = inOrder(wiring);
   const wanted = query.get("cable");
   const device = query.get("device");
   const current = views.find((view) => view.id === wanted) ?? firstToSee(views, findings) ?? null;
-  const open = (key: "cable" | "device", id: string) => setQuery(id ? { [key]: id } : {});
+  const open = (key: "cable" | "device", id: string) => {
+    setQuery(id ? { [key]: id } : {});
+    window.scrollTo({ top: 0 });
+  };
 
   return (
     <main className="mt-2 grid grow border-t border-rule lg:grid-cols-[16.5rem_minmax(0,1fr)]">
@@ -70,6 +73,15 @@ export function Landings({ plan, readOnly }: Props) {
   );
 }
 
+/** The cables as they are read; an answer that leaves some out does not change their order. */
+function inOrder(wiring: WiringResult): CableView[] {
+  return wiring.order.flatMap((id) => wiring.cables[id] ?? []);
+}
+
+export function devicesInOrder(wiring: WiringResult) {
+  return Object.values(wiring.devices).sort((one, two) => (one.id < two.id ? -1 : 1));
+}
+
 function firstToSee(views: readonly CableView[], findings: readonly Finding[]): CableView | undefined {
   const bad = (severity: string) =>
     views.find((view) => ofCable(findings, view.id).some((finding) => finding.severity === severity));
@@ -97,7 +109,7 @@ interface ListProps {
 function CableList({ units, wiring, findings, current, device, onOpen }: ListProps) {
   const [what, setWhat] = useState<"cables" | "devices">(device ? "devices" : "cables");
   const groups = new Map<string, CableView[]>();
-  for (const view of Object.values(wiring.cables)) {
+  for (const view of inOrder(wiring)) {
     const unit = view.unit ?? "";
     groups.set(unit, [...(groups.get(unit) ?? []), view]);
   }
@@ -143,7 +155,7 @@ function CableList({ units, wiring, findings, current, device, onOpen }: ListPro
               </ul>
             </section>
           ))
-        : Object.values(wiring.devices).map((view) => (
+        : devicesInOrder(wiring).map((view) => (
             <Row
               key={view.id}
               name={view.id}

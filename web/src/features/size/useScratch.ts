@@ -146,6 +146,7 @@ function scratchOut(checked: CheckOut): PlanOut {
       changed_at: "",
     },
     unchanged: [],
+    unchanged_wiring: [],
     can_undo: true,
     can_redo: true,
   };

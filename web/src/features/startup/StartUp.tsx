@@ -188,7 +188,10 @@ function Blocked({ message, id, landing }: { message: string; id: string; landin
       <div>
         <b className="block text-lg">Do not energise</b>
         <p>{message}</p>
-        <Link className="mt-2 inline-flex min-h-11 items-center font-semibold underline" to={`/installs/${id}/${landing ? "landings" : "lines"}`}>
+        <Link
+          className="mt-2 inline-flex min-h-11 items-center font-semibold underline"
+          to={`/installs/${id}/${landing ? "landings" : "lines"}`}
+        >
           {landing ? "Clear it on the landings" : "Clear it on the line"}
         </Link>
       </div>
