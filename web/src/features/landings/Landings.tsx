@@ -2,7 +2,7 @@
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
-import type { CableView, Finding, Unit, WiringResult } from "../../api/client";
+import type { CableView, Finding, Patch, Unit, WiringResult } from "../../api/client";
 import { LandingDrawing } from "../../drawing/LandingDrawing";
 import { layoutLandings } from "../../drawing/landings";
 import { gravest } from "../../drawing/parts";
@@ -226,6 +226,8 @@ function OneCable({ view, plan, readOnly, onOpen }: OneProps) {
     plan.change(landEnd(view.id, wire, end, ref, found), label);
   });
   if (!cable || !wiring) return null;
+  // A cable of which nothing is landed yet has one thing to do before all others.
+  const landing = findings.find((row) => row.code === "cable-not-landed" && row.fix);
   const conductor = view.conductors.find((wire) => wire.id === selected);
   const about = [cable.a.device, cable.b.device].flatMap((id) =>
     ofDevice(plan.plan?.result.findings ?? [], id).filter((row) => row.severity !== "note"),
@@ -287,6 +289,14 @@ function OneCable({ view, plan, readOnly, onOpen }: OneProps) {
               </div>
             </div>
           ) : null}
+          {landing && !readOnly && !conductor && (
+            <p className="mb-2 flex flex-wrap items-center gap-4 border-l-4 border-copper py-1 pl-3">
+              <span className="flex-1">{landing.message}</span>
+              <Button kind="main" onClick={() => plan.change(landing.fix as Patch, "Land by the convention")}>
+                Land by the convention
+              </Button>
+            </p>
+          )}
           {conductor && !found ? (
             <ConductorFacts
               view={view}
@@ -296,7 +306,11 @@ function OneCable({ view, plan, readOnly, onOpen }: OneProps) {
               onClose={() => setSelected(null)}
             />
           ) : (
-            <Findings rows={[...findings, ...about]} plan={plan} readOnly={readOnly} />
+            <Findings
+              rows={[...findings.filter((row) => row !== landing || readOnly), ...about]}
+              plan={plan}
+              readOnly={readOnly}
+            />
           )}
           {!conductor && !found && (
             <>
