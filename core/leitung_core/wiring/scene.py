@@ -30,7 +30,7 @@ def other(end: EndName) -> EndName:
 
 @dataclass(frozen=True)
 class Post:
-    """A terminal of a device in the plan."""
+    """A terminal of a device in the plan. `through`: a joint, which takes the sort of voltage that is joined there."""
 
     ref: str
     device_id: str
@@ -38,6 +38,7 @@ class Post:
     terminal: Terminal
     function: str | None
     kind: str
+    through: bool = False
 
     @property
     def label(self) -> str:
@@ -230,7 +231,7 @@ class Scene:
     def kind(self, wire: Wire) -> str | None:
         """The gravest sort of voltage among the terminals of a conductor; None where it lands nowhere known."""
         order = ("line", "signal", "low", "data", "sense", "ground", "dry")
-        kinds = {post.kind for end in ENDS if (post := self.post(wire, end))}
+        kinds = {post.kind for end in ENDS if (post := self.post(wire, end)) and not post.through}
         function = self.function(wire)
         if function is not None:
             kinds.add(functions()[function].kind)
@@ -250,7 +251,8 @@ def _posts(device_id: str, device: Device, kind: DeviceType) -> Iterator[Post]:
         for terminal in strip.terminals:
             function = function_of(terminal, kind, device.settings)
             ref = f"{device_id}.{strip.id}.{terminal.id}"
-            yield Post(ref, device_id, strip, terminal, function, kind_of(terminal, function))
+            kind_there = kind_of(terminal, function)
+            yield Post(ref, device_id, strip, terminal, function, kind_there, through=kind.group == "joint")
 
 
 def _wires(make: Make, cable_id: str, cable: Cable) -> list[Wire]:

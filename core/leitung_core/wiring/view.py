@@ -210,8 +210,9 @@ def _terminal(scene: Scene, post: Post) -> TerminalView:
     terminal = post.terminal
     least, most = terminal.awg_min, terminal.awg_max
     return TerminalView(
-        ref=post.ref, label=post.label, says=post.says, short=_short(scene, post), kind=post.kind,
-        kind_words=KIND_WORDS[post.kind], required=terminal.required, takes=terminal.takes or 1,
+        ref=post.ref, label=post.label, says=post.says, short=_short(post), kind=post.kind,
+        kind_words="joint" if post.through else KIND_WORDS[post.kind], required=terminal.required,
+        takes=terminal.takes or 1,
         hardware=terminal.hardware.replace("_", "-") if terminal.hardware else None,
         gauges=f"{say_size(least)} to {say_size(most)}" if least and most else None, strip_in=terminal.strip_in,
         torque_in_lb=terminal.torque_in_lb, caution=terminal.caution,
@@ -219,9 +220,9 @@ def _terminal(scene: Scene, post: Post) -> TerminalView:
     )  # fmt: skip
 
 
-def _short(scene: Scene, post: Post) -> str:
+def _short(post: Post) -> str:
     """What a terminal is for, in a word or two for the drawing; a joint is for nothing of its own."""
-    if scene.types[post.device_id].group == "joint":
+    if post.through:
         return ""
     if post.terminal.says or not post.function:
         return post.terminal.says or KIND_WORDS[post.kind]

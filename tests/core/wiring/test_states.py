@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 from installs.demo import museum
-from leitung_core.check import check_plan
+from leitung_core.check import check_plan, findings_of
 from leitung_core.errors import InputError
 from leitung_core.plan.describe import describe
 from leitung_core.plan.model import dump_plan, read_plan
@@ -204,3 +204,20 @@ def test_an_old_file_that_is_wrong_is_refused_in_words(change: dict[str, Any]) -
     with pytest.raises(InputError) as error:
         read_plan({**OLD, **change})
     assert error.value.problems[0].remedy
+
+
+def test_a_stop_of_the_wiring_holds_back_its_own_line_and_what_its_feeder_feeds() -> None:
+    plan = read_plan(museum())
+    stops = [row for row in check_plan(plan).findings if row.severity == "stop"]
+
+    def held(circuit: str) -> set[str]:
+        return {row.code for row in findings_of(plan, circuit, stops)}
+
+    assert "signal-crossed" in held("MS-1")
+    assert "cable-not-wet" in held("RT-1")
+    assert not held("UH-1") & {"signal-crossed", "cable-not-wet", "terminal-overfull"}
+    loose = merge(museum(), {"cables": {"P-FD1": {"conductors": {"green": {"b": {"terminal": None}}}}}})
+    plan = read_plan(loose)
+    stops = [row for row in check_plan(plan).findings if row.severity == "stop"]
+    assert "ground-missing" in held("DH-1")
+    assert "ground-missing" not in held("UH-2")

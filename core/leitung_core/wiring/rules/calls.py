@@ -6,11 +6,11 @@ from collections.abc import Iterator
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.findings import Finding, Way, finding
-from leitung_core.plan.wired import EndName
+from leitung_core.plan.wired import Cable, EndName
 from leitung_core.wiring.conventions import ABSENT, SYSTEM_WORDS, convention_for, out_of_system, system_of
 from leitung_core.wiring.fixes import free_post, land, land_on_spare, on_cable, on_ends, spare_wires
 from leitung_core.wiring.replace import landed_anew, same_make_but
-from leitung_core.wiring.scene import ENDS, Post, Scene, other
+from leitung_core.wiring.scene import ENDS, Net, Post, Scene, other
 from leitung_core.wiring.ways import ways_to_carry
 
 
@@ -37,8 +37,8 @@ def calls(scene: Scene) -> Iterator[Finding]:
         if not any(wire.end(end).terminal for wire in wires for end in ENDS):
             continue
         needed = needed_functions(scene, key)
-        carried = {scene.function(wire) for wire in wires}
-        open_ones = [name for name in needed if name not in carried and not _served_otherwise(scene, key, name)]
+        carried = {name for name in needed if _carried(scene, key, name)}
+        open_ones = [name for name in needed if name not in carried]
         if len(needed) > len(wires) and open_ones:
             yield _too_few(scene, key, needed, open_ones, carried)
             continue
@@ -98,18 +98,31 @@ def _between_stat_and_board(scene: Scene, key: str) -> bool:
     return "thermostat" in groups and bool(groups & {"board", "relay"})
 
 
-def _served_otherwise(scene: Scene, key: str, name: str) -> bool:
-    """Whether a terminal of that function at the thermostat is reached by another cable."""
+def _carried(scene: Scene, key: str, name: str) -> bool:
+    """Whether a function reaches from one device to the other: on one net, or over contacts of others between them.
+
+    What a contact on the way does is not judged here.
+    """
     cable = scene.plan.cables[key]
-    return any(
-        wire.cable_id != key
-        for end in (cable.a, cable.b) for post in scene.posts_of(end.device)
-        if post.function == name and scene.types[end.device].group == "thermostat"
-        for wire, _ in scene.on.get(post.ref, ())
-    )  # fmt: skip
+    at: dict[EndName, list[Net]] = {
+        end: [
+            scene.nets[post.ref] for post in scene.posts_of((cable.a if end == "a" else cable.b).device)
+            if post.function == name and scene.on.get(post.ref)
+        ] for end in ENDS
+    }  # fmt: skip
+    if any(net is other_net for net in at["a"] for other_net in at["b"]):
+        return True
+    return all(any(_over_a_contact(scene, cable, net) for net in at[end]) for end in ENDS)
 
 
-def _too_few(scene: Scene, key: str, needed: list[str], open_ones: list[str], carried: set[str | None]) -> Finding:
+def _over_a_contact(scene: Scene, cable: Cable, net: Net) -> bool:
+    """Whether a net goes on through a contact of a third device."""
+    ends = (cable.a.device, cable.b.device)
+    posts = [scene.posts[ref] for ref in net.refs if ref in scene.posts]
+    return any(post.kind == "dry" and post.device_id not in ends for post in posts)
+
+
+def _too_few(scene: Scene, key: str, needed: list[str], open_ones: list[str], carried: set[str]) -> Finding:
     words = ", ".join(functions()[name].says for name in open_ones)
     message = f"{key} has {len(scene.wires[key])} conductors and {len(needed)} are needed: nothing is left for {words}."
     larger = same_make_but(scene, key, len(needed))

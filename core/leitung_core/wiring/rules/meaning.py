@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -9,10 +10,13 @@ from typing import Any
 from leitung_core.catalogue.functions import KIND_WORDS
 from leitung_core.findings import Finding, finding
 from leitung_core.plan.wired import EndName
+from leitung_core.wiring.conventions import usual_colours
 from leitung_core.wiring.fixes import cap, free_post, land, on_ends, swap
+from leitung_core.wiring.rules.calls import convention_of
 from leitung_core.wiring.scene import ENDS, Post, Scene, Wire, other
 
 LOW = ("low", "data", "sense")
+QUIET = ("data", "sense")
 POLES = ("line-1", "line-2", "line-3")
 OPPOSITE = ({"data-plus", "data-minus"}, {"head-plus", "head-minus"})
 VALVE = {"valve-cool", "valve-heat"}
@@ -28,12 +32,16 @@ class Clash:
 
 def clash(one: Post, two: Post) -> Clash | None:
     """What a conductor between two terminals would do; None where they mean the same, or one means nothing."""
+    if one.through or two.through:
+        return None
     kinds, names = {one.kind, two.kind}, {one.function, two.function}
     volts = f"{KIND_WORDS[two.kind]} terminal" if one.kind == "line" else f"{KIND_WORDS[one.kind]} terminal"
     if "line" in kinds and "signal" in kinds:
         return Clash("signal-crossed", "line voltage on the signal input destroys both boards")
     if "line" in kinds and kinds & set(LOW):
         return Clash("line-on-low", f"line voltage on a {volts} destroys what is behind it")
+    if kinds & set(QUIET) and kinds - set(QUIET):
+        return Clash("two-meanings", "a sensor's or data conductor on another circuit: nothing is understood there")
     if None in names or one.function == two.function:
         return None
     return _between(one, two, names - {None})  # type: ignore[arg-type]
@@ -98,12 +106,13 @@ def nets_that_clash(scene: Scene) -> Iterator[Finding]:
         seen.add(net.refs)
         landed = [(wire, end) for ref in sorted(net.refs) for wire, end in scene.on.get(ref, ())]
         own = [(wire, end, post) for wire, end in landed if (post := scene.post(wire, end)) and post.function]
-        if any((p := scene.post(wire, other(end))) and clash(post, p) for wire, end, post in own):
+        if not own or any((p := scene.post(wire, other(end))) and clash(post, p) for wire, end, post in own):
             continue
-        counts = {name: sum(post.function == name for _, _, post in own) for name in net.meanings}
-        rare = min(counts, key=lambda name: (counts[name], name))
-        wire, end, post = next(entry for entry in own if entry[2].function == rare)
-        most = next(entry[2] for entry in own if entry[2].function != rare)
+        # The one that is out of step: what the fewest of the landed conductors mean.
+        counts = Counter(post.function for _, _, post in own)
+        wire, end, post = min(own, key=lambda entry: (counts[entry[2].function], entry[0].about))
+        rest = [scene.posts[ref] for ref in sorted(net.refs) if ref in scene.posts]
+        most = next(other for other in rest if other.function not in (None, post.function))
         found = clash(post, most)
         if found is not None:
             message = f"{wire.colour} of {wire.cable_id}, {post.at}, is joined to {most.at}: {found.harm}."
@@ -141,11 +150,11 @@ def _remedy(scene: Scene, wire: Wire, end: EndName, found: Clash) -> tuple[str |
         setting = _valve_setting(scene, wire)
         if setting is not None:
             return setting
-    for side in (end, other(end)):
-        partner = _counterpart(scene, wire, side)
-        if partner is not None:
-            device = (wire.end(side).terminal or "").split(".")[0]
-            return f"Swap {wire.colour} and {partner.colour} at {device}", swap(wire, partner, side)
+    partners = [(side, partner) for side in (end, other(end)) if (partner := _counterpart(scene, wire, side))]
+    if partners:
+        side, partner = max(partners, key=lambda entry: _by_colour(scene, wire, *entry))
+        device = (wire.end(side).terminal or "").split(".")[0]
+        return f"Swap {wire.colour} and {partner.colour} at {device}", swap(wire, partner, side)
     for side in (end, other(end)):
         target, function = scene.post(wire, side), _function_at(scene, wire, other(side))
         right = free_post(scene, target.device_id, function) if target and function else None
@@ -154,6 +163,16 @@ def _remedy(scene: Scene, wire: Wire, end: EndName, found: Clash) -> tuple[str |
             return f"Move {wire.colour} to {right.at}", patch
     device = (wire.end(end).terminal or "").split(".")[0]
     return f"Cap {wire.colour} at {device}", on_ends(wire.cable_id, {wire.id: {end: cap()}})
+
+
+def _by_colour(scene: Scene, wire: Wire, side: EndName, partner: Wire) -> int:
+    """How many of two conductors stand for what their colour says, by the end that an exchange leaves alone."""
+    expected = convention_of(scene, wire.cable_id)
+    return sum(
+        function in expected.get(one.colour, ()) or one.colour in usual_colours().get(function, ())
+        for one in (wire, partner)
+        if (function := _function_at(scene, one, other(side)))
+    )
 
 
 def _function_at(scene: Scene, wire: Wire, end: EndName) -> str | None:

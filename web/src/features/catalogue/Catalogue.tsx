@@ -2,10 +2,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { type CatalogueModel, freshKey, type Person, post, type Problem } from "../../api/client";
+import { type CatalogueModel, freshKey, type Person, post } from "../../api/client";
 import { Page } from "../../app/Page";
 import { say } from "../../drawing/parts";
-import { Button, Mark } from "../../ui/parts";
+import { BringList } from "../../ui/BringList";
 import { kindName, KINDS } from "../lines/kinds";
 import { useCatalogue } from "./useCatalogue";
 
@@ -111,80 +111,25 @@ export function plateWords(model: CatalogueModel["model"]): string {
     .join(", ");
 }
 
-/** A list of plates: chosen as a file or pasted. Nothing is half taken, and what was pasted stays. */
+/** A list of plates: chosen as a file or pasted. */
 function Bring() {
   const client = useQueryClient();
-  const [open, setOpen] = useState(false);
-  const [text, setText] = useState("");
-  const [refused, setRefused] = useState<Problem | null>(null);
-  const [said, setSaid] = useState("");
-  async function bring() {
-    setSaid("");
-    const sent = await post<{ added: number }>("/api/catalogue/lists", freshKey(), { csv: text });
-    setRefused(sent.kind === "refused" ? sent.problem : null);
-    if (sent.kind === "unreachable") setSaid("Leitung does not answer. The list is kept here; try again.");
-    if (sent.kind === "done") {
-      setSaid(`${sent.body.added} ${sent.body.added === 1 ? "model" : "models"} added.`);
-      setText("");
-      void client.invalidateQueries({ queryKey: ["catalogue"] });
-    }
-  }
-  if (!open)
-    return (
-      <Button className="mt-4" onClick={() => setOpen(true)}>
-        Bring a list of plates
-      </Button>
-    );
   return (
-    <section aria-label="Bring a list of plates" className="mt-5 border-t-2 border-ink pt-3">
-      <h2 className="text-lg font-bold">A list of plates</h2>
-      <p className="text-soft">
-        One unit a line; the first line names the columns: <code>maker,model,kind,volts,mca_a,max_ocpd_a …</code> The
-        catalogue itself is such a list.
-      </p>
-      <input
-        type="file"
-        accept=".csv,text/csv"
-        aria-label="List of plates as a file"
-        className="mt-3 block min-h-11"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) void file.text().then(setText);
-        }}
-      />
-      <textarea
-        aria-label="List of plates"
-        className="mt-2 block h-40 w-full border-2 border-ink/50 bg-sheet p-2 font-mono text-sm focus:border-copper"
-        spellCheck={false}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-      />
-      {refused && (
-        <ul role="alert" className="mt-2">
-          <li className="flex gap-2 font-semibold text-stop">
-            <Mark severity="stop" /> Nothing was taken in. {refused.errors ? "Correct these lines:" : refused.detail}
-          </li>
-          {refused.errors?.map((problem) => (
-            <li key={`${problem.field} ${problem.message}`} className="py-0.5 pl-8">
-              <b>{problem.field}</b>: {problem.value == null ? "" : `“${say0(problem.value)}” `}
-              {problem.message}. <span className="text-soft">{problem.remedy}</span>
-            </li>
-          ))}
-        </ul>
-      )}
-      <p role="status" className="mt-2">
-        {said}
-      </p>
-      <div className="mt-2 flex gap-2">
-        <Button kind="main" disabled={!text.trim()} onClick={() => void bring()}>
-          Take it in
-        </Button>
-        <Button onClick={() => setOpen(false)}>Close</Button>
-      </div>
-    </section>
+    <BringList<{ added: number }>
+      name="List of plates"
+      open="Bring a list of plates"
+      intro={
+        <>
+          One unit a line; the first line names the columns: <code>maker,model,kind,volts,mca_a,max_ocpd_a …</code> The
+          catalogue itself is such a list.
+        </>
+      }
+      path="/api/catalogue/lists"
+      body={(csv) => ({ csv })}
+      done={({ added }) => {
+        void client.invalidateQueries({ queryKey: ["catalogue"] });
+        return `${String(added)} ${added === 1 ? "model" : "models"} added.`;
+      }}
+    />
   );
-}
-
-function say0(value: unknown): string {
-  return typeof value === "string" || typeof value === "number" ? String(value) : "";
 }

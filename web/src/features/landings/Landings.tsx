@@ -1,5 +1,5 @@
 /** Every cable with both its ends as they are seen: who lands what on which terminal. */
-import { useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
 import type { CableView, Finding, Patch, Unit, WiringResult } from "../../api/client";
@@ -9,6 +9,7 @@ import { gravest } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Findings } from "../../ui/Findings";
 import { Button, Mark, severityColour } from "../../ui/parts";
+import { useWidth } from "../../ui/useWidth";
 import { CableFacts } from "./CableFacts";
 import { ConductorFacts } from "./ConductorFacts";
 import { DeviceFacts } from "./DeviceFacts";
@@ -375,18 +376,4 @@ function Hints() {
       ))}
     </p>
   );
-}
-
-function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    setWidth(element.clientWidth);
-    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-  return [box, width];
 }

@@ -1,5 +1,5 @@
 /** Every circuit as a line; the selected part explains itself beside it. */
-import { type KeyboardEvent, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { type KeyboardEvent, useEffect, useState } from "react";
 
 import type { Finding, Patch, PlanDoc } from "../../api/client";
 import { CompactLine } from "../../drawing/CompactLine";
@@ -7,6 +7,7 @@ import { LineDrawing } from "../../drawing/LineDrawing";
 import { gravest, type Line, lineOf, say } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark, severityColour } from "../../ui/parts";
+import { useWidth } from "../../ui/useWidth";
 import { History } from "./History";
 import { Ladder } from "./Ladder";
 import { NewLine } from "./NewLine";
@@ -337,22 +338,6 @@ function OneLine({ line, plan, readOnly, many, selected, onSelect, onKey }: Line
       <Ladder line={line} width={width} plan={plan} readOnly={readOnly} onSelect={onSelect} />
     </section>
   );
-}
-
-function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const style = getComputedStyle(element);
-    const inner = () => element.clientWidth - parseFloat(style.paddingLeft) - parseFloat(style.paddingRight);
-    setWidth(inner());
-    const observer = new ResizeObserver(() => setWidth(inner()));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-  return [box, width];
 }
 
 function Hints() {
