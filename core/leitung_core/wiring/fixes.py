@@ -47,6 +47,8 @@ def swap(wire: Wire, with_wire: Wire, end: EndName) -> Patch:
 def spare_wires(scene: Scene, cable_id: str, function: str) -> list[Wire]:
     """Conductors of a cable that land nowhere and may carry a function: ground has its colours, and keeps them."""
     kind = functions()[function].kind
+    if scene.makes[cable_id].class_2 and kind in ("line", "signal", "ground"):
+        return []
     spare = [wire for wire in scene.wires[cable_id] if not any(wire.end(end).terminal for end in ENDS)]
     if kind == "ground":
         return [wire for wire in spare if wire.colour in GROUND_COLOURS]

@@ -24,8 +24,10 @@ def other_make(scene: Scene, cable_id: str, family: str, awg: str | None, count:
     for wire in landed:
         if wire.id in moved:
             continue
+        # Ground's colours stay ground's: a conductor for which no other is left is not taken over.
         ground = wire.colour in GROUND_COLOURS
-        colour = next((name for name in left if (name in GROUND_COLOURS) == ground), left[0] if left else None)
+        fitting = [name for name in left if name in GROUND_COLOURS] if ground else []
+        colour = next(iter([*fitting, *(name for name in left if name not in GROUND_COLOURS)]), None)
         if colour is not None:
             moved[colour] = wire
             left.remove(colour)
@@ -56,7 +58,8 @@ def landed_anew(scene: Scene, key: str, larger: dict[str, Any]) -> dict[str, Any
     proposal = propose_landings(Scene(bare), key).patch
     old = dict.fromkeys(scene.plan.cables[key].conductors)
     built = proposal.get("cables", {}).get(key, {}).get("conductors", {})
-    fields = {name: value for name, value in larger["cables"][key].items() if name != "conductors"}
+    # It is a new cable, whatever lay there before.
+    fields = {name: value for name, value in larger["cables"][key].items() if name != "conductors"} | {"state": None}
     for name in built:
         for end in ENDS:
             built[name].setdefault(end, {})

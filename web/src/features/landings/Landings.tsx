@@ -136,27 +136,29 @@ function CableList({ units, wiring, findings, current, device, onOpen }: ListPro
           </button>
         ))}
       </div>
-      {what === "cables"
-        ? [...groups].map(([unit, views]) => (
-            <section key={unit} className="pt-3">
-              <h2 className="px-5 text-sm font-bold text-copper-deep md:pl-7">
-                {unit ? `${unit} ${units[unit]?.name ?? ""}` : "Not of one unit"}
-              </h2>
-              <ul>
-                {views.map((view) => (
-                  <Row
-                    key={view.id}
-                    name={view.id}
-                    title={view.title}
-                    here={view.id === current}
-                    rows={ofCable(findings, view.id)}
-                    onOpen={() => onOpen("cable", view.id)}
-                  />
-                ))}
-              </ul>
-            </section>
-          ))
-        : devicesInOrder(wiring).map((view) => (
+      {what === "cables" ? (
+        [...groups].map(([unit, views]) => (
+          <section key={unit} className="pt-3">
+            <h2 className="px-5 text-sm font-bold text-copper-deep md:pl-7">
+              {unit ? `${unit} ${units[unit]?.name ?? ""}` : "Not of one unit"}
+            </h2>
+            <ul>
+              {views.map((view) => (
+                <Row
+                  key={view.id}
+                  name={view.id}
+                  title={view.title}
+                  here={view.id === current}
+                  rows={ofCable(findings, view.id)}
+                  onOpen={() => onOpen("cable", view.id)}
+                />
+              ))}
+            </ul>
+          </section>
+        ))
+      ) : (
+        <ul>
+          {devicesInOrder(wiring).map((view) => (
             <Row
               key={view.id}
               name={view.id}
@@ -166,6 +168,8 @@ function CableList({ units, wiring, findings, current, device, onOpen }: ListPro
               onOpen={() => onOpen("device", view.id)}
             />
           ))}
+        </ul>
+      )}
     </nav>
   );
 }
