@@ -8,7 +8,15 @@ from typing import Any
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.plan.wired import EndName
-from leitung_core.wiring.conventions import GROUND_COLOURS, convention_for, out_of_system, system_of, usual_colours
+from leitung_core.wiring.conventions import (
+    GROUND_COLOURS,
+    GROUNDED_COLOURS,
+    UNGROUNDED,
+    convention_for,
+    out_of_system,
+    system_of,
+    usual_colours,
+)
 from leitung_core.wiring.scene import ENDS, Post, Scene, Wire
 
 
@@ -135,6 +143,8 @@ def _patch(cable_id: str, wires: list[Wire], landings: Iterable[Proposed]) -> di
             now = wire.end("a" if end == "a" else "b")
             if ref is not None and now.terminal != ref:
                 change[end] = {"terminal": ref, "capped": None, "pigtail": None}
+                if landing.function in UNGROUNDED and wire.colour in GROUNDED_COLOURS and not now.reidentified:
+                    change[end]["reidentified"] = usual_colours()[landing.function][0]
             elif ref is None and not now.capped and (now.terminal is None or now.terminal in used):
                 change[end] = {"terminal": None, "capped": True, "pigtail": None}
         if change:

@@ -216,8 +216,7 @@ def wired(plan: dict[str, Any]) -> dict[str, Any]:
 
 
 def _sound() -> dict[str, Any]:
-    """What the convention leaves open: marked whites, the dehumidifier on spares, the thermostat that was there."""
-    marked = {"white": {"a": {"reidentified": "red"}, "b": {"reidentified": "red"}}}
+    """What the convention leaves open: the dehumidifier on spares, the thermostat that was there."""
     old = {
         "red": ("AH-1.ctl.R", "TS-0.base.R"), "white": ("AH-1.ctl.W1", "TS-0.base.W"),
         "green": ("AH-1.ctl.G", "TS-0.base.G"),
@@ -241,7 +240,6 @@ def _sound() -> dict[str, Any]:
         "TC-1": {"conductors": vault},
         "W-AH1": {"conductors": {"black": pigtail, "red": pigtail}},
         "LC-1": {"conductors": {"black": pigtail}}, "LC-2": {"conductors": {"red": pigtail}},
-        "P-MS1": {"conductors": marked}, "P-UH1": {"conductors": marked}, "P-UH2": {"conductors": marked},
     }}  # fmt: skip
 
 
@@ -250,5 +248,6 @@ def _mistakes() -> dict[str, Any]:
         "IC-1": {"conductors": {
             "black": {"b": {"terminal": "IU-1.unit.3"}}, "red": {"b": {"terminal": "IU-1.unit.1"}},
         }},
+        "W-UH2": {"conductors": {"white": {"a": {"reidentified": None}, "b": {"reidentified": None}}}},
         "IC-2": {"joints": {"j1": {"spot": "attic", "connector": "twist_on", "taped": True}}},
     }}  # fmt: skip

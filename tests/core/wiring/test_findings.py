@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 from leitung_core.findings import CODES
 from leitung_core.plan.patch import merge
+from leitung_core.wiring.view import wiring_result
 
 from tests.core.wiring.plans import (
     CAPPED,
@@ -18,12 +19,14 @@ from tests.core.wiring.plans import (
     found,
     landed,
     on,
+    scene,
     split_pair,
     stat,
     two,
 )
 
 Json = dict[str, Any]
+COLOURS = ("red", "white", "yellow", "green", "blue")
 SPLIT, STAT = split_pair(), stat()
 PUMP = stat("air-handler-board", "stat-universal", 7)
 COMM = landed(two("stat-adapter", "stat-communicating", "thermostat", "22", 4))
@@ -412,3 +415,108 @@ def test_a_device_without_its_manual_gets_the_strict_rule() -> None:
         {"id": "GND", "function": "ground"}]}]}  # fmt: skip
     plan = two("own", "own", "nm-b", "14", 4, strands="solid") | {"device_types": {"own": bare}}
     assert found(landed(plan), "cable-wrong-kind")
+
+
+@pytest.mark.parametrize(
+    ("plan", "code"),
+    [
+        # At the limit itself, not beyond it.
+        (changed(COMM, cable(length_ft=500)), "cable-too-long"),
+        (changed(COMM, cable(awg="18", length_ft=1250)), "cable-too-long"),
+        (changed(SPLIT, cable(awg="16", length_ft=80)), "cable-too-long"),
+        (changed(SPLIT, cable(awg="16")), "cable-too-thin"),
+        (changed(SPLIT, cable(awg="12")), "terminal-gauge"),
+        (changed(STAT, cable(awg="22")), "terminal-gauge"),
+        # 2.4 V / (10 VA / 24 V) / (2 x 7.77 ohm per 1000 ft) = 370.7 ft of 18 AWG solid.
+        (changed(LEADS, cable(length_ft=370)), "control-drop"),
+        # What suits its place.
+        (changed(SPLIT, cable(family="cord")), "cable-wrong-kind"),
+        (
+            changed(STAT, cable(family="thermostat-wet", route={"r1": {"spot": "roof", "raceway": "LFNC"}})),
+            "cable-not-wet",
+        ),
+        (changed(STAT, cable(wet=True, route={"r1": {"spot": "outdoor", "raceway": "PVC"}})), "cable-not-wet"),
+        (changed(LEADS, cable(route={"r1": {"raceway": "LFNC"}})), "control-exposed"),
+        (changed(STAT, cable(route={"r1": {"spot": "attic"}})), "control-exposed"),
+        (changed(STAT, cable(joints={"j1": {"spot": "roof", "connector": "crimp"}})), "joint-connector"),
+        (
+            changed(STAT, cable(joints={"j1": {"spot": "attic", "connector": "twist_on", "taped": True}})),
+            "joint-connector",
+        ),
+        (changed(STAT, cable(joints={"j1": {"spot": "attic", "connector": "crimp"}})), "joint-forbidden"),
+        (changed(STAT, cable(route={"r1": {"with_power": False}})), "control-with-power"),
+        # What a device does without, or has by another way.
+        (stat(thermostat="stat-basic", count=4), "common-missing"),
+        (stat(thermostat="stat-basic", count=4), "cable-too-few"),
+        (stat(thermostat="stat-basic", count=2, system="heating_only"), "call-not-carried"),
+        (stat(thermostat="stat-basic", count=3, system="cooling_only"), "cable-too-few"),
+        (changed(PUMP, {"devices": {"B": {"settings": {"accessory": "none"}}}}), "accessory-not-landed"),
+        (
+            changed(RELAY, {"devices": {"B": {"capped": {"sw.COM": True, "sw.NO": True, "sw.NC": True}}}}),
+            "spare-not-capped",
+        ),
+        # What is said on the sheet, marked, or is what the convention has it be.
+        (
+            changed(CASES["colour-misleads"][0], ends(white={"note": "white is Y"}, yellow={"note": "yellow is W"})),
+            "colour-misleads",
+        ),
+        (stat(thermostat="stat-basic", count=4), "colour-misleads"),
+        (stat(thermostat="stat-basic", count=3, system="cooling_only"), "colour-misleads"),
+        (HEATER, "white-not-marked"),
+        (
+            changed(white_leg(), ends(white={"a": {"reidentified": "red"}, "b": {"reidentified": "red"}})),
+            "white-not-marked",
+        ),
+        (SPLIT, "white-not-marked"),
+        (SPLIT, "green-ungrounded"),
+        (STAT, "green-ungrounded"),
+        (
+            changed(FULL, ends(red={"b": {"pigtail": True}}), ends("U", red={"a": {"pigtail": True}})),
+            "terminal-overfull",
+        ),
+        (changed(PUMP, {"devices": {"B": {"settings": {"valve": "cooling"}}}}), "valve-sense"),
+        (
+            changed(
+                CASES["pole-colour"][0],
+                ends("W", black={"a": {"reidentified": "red"}}, red={"a": {"reidentified": "black"}}),
+            ),
+            "pole-colour",
+        ),
+        (
+            changed(
+                STAT,
+                cable(
+                    state="removed",
+                    conductors={name: {"a": CAPPED, "b": CAPPED} for name in COLOURS},
+                ),
+            ),
+            "abandoned-not-capped",
+        ),
+    ],
+)
+def test_not_found_on_the_sound_side(plan: Json, code: str) -> None:
+    assert code not in [row.code for row in checked(plan).findings]
+
+
+def test_through_a_contact_a_call_counts_as_carried_and_past_it_as_open() -> None:
+    """A float switch in the cooling call at the board: the conductor from the thermostat ends on the switch."""
+    float_switch = {"devices": {"F": {"type": "overflow-switch"}}}
+    second = {**STAT["cables"]["T"], "count": 2, "b": {"device": "F"}, "conductors": {
+        "red": {"a": on("A.ctl.Y"), "b": on("F.sw.1")}, "white": {"a": CAPPED, "b": CAPPED}}}  # fmt: skip
+    plan = changed(STAT, float_switch, {"cables": {"U": second}}, ends(yellow={"a": on("F.sw.2")}))
+    assert not found(plan, "call-not-carried")
+    # Without the conductor from the board to the switch the call ends there.
+    assert found(changed(plan, ends("U", red={"a": CAPPED, "b": CAPPED})), "call-not-carried")
+
+
+def test_power_through_a_joint_is_no_line_on_24_volts() -> None:
+    plan = changed(two("breaker-2", "joint-box", "singles", "12", 3, strands="stranded"), ends(
+        black={"a": on("A.load.1"), "b": on("B.j.J1")}, red={"a": on("A.load.2"), "b": on("B.j.J2")}))  # fmt: skip
+    assert not found(plan, "line-on-low")
+    done, _ = wiring_result(scene(plan))
+    assert done.devices["B"].strips[0].terminals[0].kind_words == "joint"
+    spare = {"a": CAPPED, "b": CAPPED}
+    wires = {"red": {"a": on("B.j.J1"), "b": on("C.base.R")}, "white": spare}
+    second = {**STAT["cables"]["T"], "count": 2, "a": {"device": "B"}, "b": {"device": "C"}, "conductors": wires}
+    onto = changed(plan, {"devices": {"C": {"type": "stat-basic"}}, "cables": {"U": second}})
+    assert found(onto, "line-on-low")

@@ -7,14 +7,11 @@ from collections.abc import Iterator
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.findings import Finding, Way, finding
-from leitung_core.wiring.conventions import GROUND_COLOURS, usual_colours
+from leitung_core.wiring.conventions import GROUND_COLOURS, GROUNDED_COLOURS, UNGROUNDED, usual_colours
 from leitung_core.wiring.fixes import on_cable, on_ends
 from leitung_core.wiring.propose import propose_landings
 from leitung_core.wiring.rules.calls import convention_of
 from leitung_core.wiring.scene import ENDS, Scene, Wire
-
-WHITE = ("white", "grey")
-UNGROUNDED = ("line-1", "line-2", "line-3", "switched-line")
 
 
 def misleading(scene: Scene) -> Iterator[Finding]:
@@ -74,7 +71,7 @@ def white(scene: Scene) -> Iterator[Finding]:
     """White or grey as an ungrounded conductor: re-identified at each end (200.7(C)(1))."""
     for wire in scene.every_wire():
         function = scene.function(wire)
-        if wire.colour not in WHITE or function not in UNGROUNDED or wire.make.class_2:
+        if wire.colour not in GROUNDED_COLOURS or function not in UNGROUNDED or wire.make.class_2:
             continue
         bare = [end for end in ENDS if wire.end(end).terminal and not wire.end(end).reidentified]
         if not bare:
