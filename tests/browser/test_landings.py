@@ -243,3 +243,19 @@ def test_forty_conductors_on_one_screen_stay_apart(open_as: SignIn, viewport: di
     expect(last).to_have_attribute("aria-label", re.compile("on x 39"))
     expect(page.get_by_text("saving …")).to_have_count(0)
     assert conductor("M-1", "40", "Ticket kiosk")["a"]["terminal"] == "X-1.x.39"
+
+
+def test_without_a_signal_nothing_is_called_proved(open_as: SignIn) -> None:
+    page = open_as()
+    landings(page, query="?cable=TC-3")
+    proof = "Each conductor means the same at both ends."
+    expect(page.get_by_text(proof)).to_be_visible()
+    page.context.set_offline(True)
+    grip(page, "white", "b").focus()
+    for key in ("Enter", "ArrowLeft", "Enter", "Escape"):
+        page.keyboard.press(key)
+    expect(grip(page, "white", "b")).to_have_attribute("aria-label", re.compile("on base R"))
+    expect(page.get_by_text("Not checked yet: a change is still on its way.")).to_be_visible()
+    expect(page.get_by_text(proof)).to_have_count(0)
+    page.context.set_offline(False)
+    expect(page.get_by_role("list", name="Findings")).to_contain_text("arrives on R at TS-3")

@@ -319,7 +319,11 @@ function OneCable({ view, plan, readOnly, onOpen }: OneProps) {
           )}
           {!conductor && !found && (
             <>
-              {findings.length + about.length === 0 && <p className="border-l-4 border-ink pl-3">{proof(view)}</p>}
+              {findings.length + about.length === 0 && (
+                <p className="border-l-4 border-ink pl-3">
+                  {plan.outbox.waiting.length ? "Not checked yet: a change is still on its way." : proof(view)}
+                </p>
+              )}
               {view.proposal && !readOnly && !findings.some((row) => row.fix) && (
                 <p className="mt-3">
                   <Button onClick={() => plan.change(view.proposal ?? {}, "Land by the convention")}>
