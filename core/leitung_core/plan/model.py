@@ -16,7 +16,7 @@ from leitung_core.catalogue.device import DeviceType
 from leitung_core.circuits.impossible import impossible_supply
 from leitung_core.circuits.spec import Kind, Nameplate, Occupancy, OcpdType, Phase, Segment, Size, Supply
 from leitung_core.errors import InputError, Problem
-from leitung_core.plan.references import wiring_references
+from leitung_core.plan.references import missing, wiring_references
 from leitung_core.plan.versions import newest
 from leitung_core.plan.wired import Cable, Device
 from leitung_core.rulebook.schools import AmendmentOrId, known_amendments
@@ -188,15 +188,10 @@ def read_plan(data: Any) -> Plan:
 
 def _references(plan: Plan) -> None:
     """Every reference must lead to an element that is there."""
-    problems = []
+    problems: list[Problem] = []
     for circuit_id, circuit in plan.circuits.items():
         for field, group in (("source", plan.sources), ("equipment", plan.equipment), ("feeds", plan.sources)):
-            target = getattr(circuit, field)
-            if target is not None and target not in group:
-                known = ", ".join(list(group)[:5]) or "none yet"
-                problems.append(
-                    Problem(f"circuits.{circuit_id}.{field}", target, "there is no such element", f"Known: {known}.")
-                )
+            problems += missing(f"circuits.{circuit_id}.{field}", getattr(circuit, field), group)
         if circuit.equipment is not None and circuit.feeds is not None:
             message, remedy = "a line ends at a unit or at a panel, not at both", "Take one of the two out."
             problems.append(Problem(f"circuits.{circuit_id}.feeds", circuit.feeds, message, remedy))
@@ -210,10 +205,7 @@ def _references(plan: Plan) -> None:
             problems.append(Problem(f"sources.{source_id}", source.name, message, remedy))
     for question_id, question in plan.questions.items():
         unit = None if isinstance(question, BranchQuestion) else question.equipment
-        if unit is not None and unit not in plan.equipment:
-            known = ", ".join(list(plan.equipment)[:5]) or "none yet"
-            field = f"questions.{question_id}.equipment"
-            problems.append(Problem(field, unit, "there is no such element", f"Known: {known}."))
+        problems += missing(f"questions.{question_id}.equipment", unit, plan.equipment)
     for amendment_id, amendment in plan.amendments.items():
         if isinstance(amendment, str) and (amendment != "shipped" or amendment_id not in known_amendments()):
             known = ", ".join(known_amendments())

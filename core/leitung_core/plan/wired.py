@@ -131,6 +131,10 @@ class Cable(Entered):
     joints: Annotated[dict[Id, Joint], Field(max_length=20)] = {}
     conductors: Annotated[dict[ConductorId, Conductor], Field(max_length=60)] = {}
 
+    def at(self, end: EndName) -> CableEnd:
+        """Where an end of the cable is."""
+        return self.a if end == "a" else self.b
+
     def stretches(self) -> list[tuple[str, RouteSegment]]:
         """The way from a to b."""
         return sorted(self.route.items(), key=lambda item: (item[1].order, item[0]))

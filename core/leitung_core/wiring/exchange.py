@@ -35,7 +35,7 @@ def exchange(scene: Scene, device_id: str, new_id: str, type_id: str) -> dict[st
             by_function.setdefault(function, []).extend([f"{new_id}.{name}"] * (terminal.takes or 1))
     cables: dict[str, Any] = {}
     for key, cable in plan.cables.items():
-        change: dict[str, Any] = {end: {"device": new_id} for end in ENDS if _at(cable, end) == device_id}
+        change: dict[str, Any] = {end: {"device": new_id} for end in ENDS if cable.at(end).device == device_id}
         conductors = {
             wire.id: found for wire in scene.wires[key] if (found := _wire(scene, wire, device_id, by_function))
         }
@@ -45,10 +45,6 @@ def exchange(scene: Scene, device_id: str, new_id: str, type_id: str) -> dict[st
              "source": old.source, "state": "new"}  # fmt: skip
     devices = {device_id: {"state": "removed"}, new_id: {name: value for name, value in fresh.items() if value}}
     return {"devices": devices, "cables": cables}
-
-
-def _at(cable: Any, end: str) -> str:
-    return str((cable.a if end == "a" else cable.b).device)
 
 
 def _wire(scene: Scene, wire: Wire, device_id: str, by_function: dict[str, list[str]]) -> dict[str, Any]:

@@ -77,7 +77,7 @@ class Wire:
 
     def device(self, end: EndName) -> str:
         """The device at this end of the cable."""
-        return (self.cable.a if end == "a" else self.cable.b).device
+        return self.cable.at(end).device
 
     def seen(self, end: EndName) -> str:
         """The colour as it is seen at an end: the marking, where there is one."""
@@ -167,7 +167,7 @@ class Scene:
 
     def reachable(self, cable: Cable, end: EndName) -> list[Post]:
         """The terminals that an end of a cable may be meant for: those of its strip and grounds, else all there are."""
-        at = cable.a if end == "a" else cable.b
+        at = cable.at(end)
         posts = self.posts_of(at.device)
         mine = [post for post in posts if at.strip in (None, post.strip.id)]
         return mine + [post for post in posts if post not in mine and post.function == "ground"]

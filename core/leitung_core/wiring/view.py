@@ -12,7 +12,7 @@ from leitung_core.plan.wired import Cable, EndName, State
 from leitung_core.units import say, say_size
 from leitung_core.wiring.check import check_wiring
 from leitung_core.wiring.conventions import SYSTEM_WORDS, system_of
-from leitung_core.wiring.moves import Move, moves_of
+from leitung_core.wiring.moves import Move, moves_of, was
 from leitung_core.wiring.propose import propose_landings
 from leitung_core.wiring.rules.joints import CONNECTOR_WORDS, connector_at
 from leitung_core.wiring.rules.meaning import harmed_end
@@ -269,11 +269,11 @@ def _proved(scene: Scene, wire: Wire) -> bool:
 
 def _end(scene: Scene, wire: Wire, end: EndName) -> EndView:
     now = wire.end(end)
-    was = wire.conductor.was_a if end == "a" else wire.conductor.was_b
+    before = was(wire, end)
     return EndView(
         state="landed" if now.terminal else "capped" if now.capped else "loose", terminal=now.terminal,
         at=where(scene, wire, end), marked=now.reidentified,
-        was=(was.terminal or ("capped" if was.capped else "loose")) if was else None,
+        was=(before.terminal or ("capped" if before.capped else "loose")) if before else None,
     )  # fmt: skip
 
 

@@ -24,7 +24,7 @@ def asked_of(scene: Scene, cable_id: str) -> list[tuple[str, CableRule]]:
     cable = scene.plan.cables[cable_id]
     found = []
     for end in ENDS:
-        at = cable.a if end == "a" else cable.b
+        at = cable.at(end)
         kind = scene.types.get(at.device)
         if kind is None:
             continue

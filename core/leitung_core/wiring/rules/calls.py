@@ -106,7 +106,7 @@ def _carried(scene: Scene, key: str, name: str) -> bool:
     cable = scene.plan.cables[key]
     at: dict[EndName, list[Net]] = {
         end: [
-            scene.nets[post.ref] for post in scene.posts_of((cable.a if end == "a" else cable.b).device)
+            scene.nets[post.ref] for post in scene.posts_of(cable.at(end).device)
             if post.function == name and scene.on.get(post.ref)
         ] for end in ENDS
     }  # fmt: skip

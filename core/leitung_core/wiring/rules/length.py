@@ -74,7 +74,7 @@ def _draws(scene: Scene, key: str) -> dict[str, list[Coil | Load]]:
     cable = scene.plan.cables[key]
     found: dict[str, list[Coil | Load]] = {}
     for end in ENDS:
-        device = (cable.a if end == "a" else cable.b).device
+        device = cable.at(end).device
         kind = scene.types.get(device)
         landed = {wire.end(end).terminal for wire in scene.wires[key] if scene.function(wire) != "common"}
         loads = [
