@@ -11,9 +11,10 @@ from leitung_core.findings import Finding
 from leitung_core.plan.wired import Cable, EndName, State
 from leitung_core.units import say, say_size
 from leitung_core.wiring.check import check_wiring
-from leitung_core.wiring.conventions import SYSTEM_WORDS, system_of
+from leitung_core.wiring.conventions import SYSTEM_WORDS
 from leitung_core.wiring.moves import Move, moves_of, was
 from leitung_core.wiring.propose import propose_landings
+from leitung_core.wiring.rules.calls import system_on
 from leitung_core.wiring.rules.joints import CONNECTOR_WORDS, connector_at
 from leitung_core.wiring.rules.meaning import harmed_end
 from leitung_core.wiring.scene import ENDS, Post, Scene, Wire, other
@@ -233,8 +234,7 @@ def cable_view(scene: Scene, key: str) -> CableView:
     """A cable with its conductors."""
     cable, wires, make = scene.plan.cables[key], scene.wires[key], scene.makes[key]
     proposal = propose_landings(scene, key) if wires and cable.state != "removed" else None
-    ends = [{post.function for post in scene.reachable(cable, end) if post.function} for end in ENDS]
-    system = cable.system or system_of(*ends)
+    system = system_on(scene, key)
     return CableView(
         id=key, title=cable.name or f"{cable.a.device} to {cable.b.device}", says=make.says(),
         length=make.length_says(), way=way_says(cable), unit=_unit(scene, key), state=cable.state or "new",

@@ -152,12 +152,16 @@ def _not_carried(scene: Scene, key: str, name: str) -> Finding:
     return finding("call-not-carried", about, message, f"Take {count} conductors", better)
 
 
+def system_on(scene: Scene, key: str) -> str | None:
+    """What kind of system a cable is of: as chosen, else by what the terminals at both ends are for."""
+    cable = scene.plan.cables[key]
+    ends = [{post.function for post in scene.reachable(cable, end) if post.function} for end in ENDS]
+    return cable.system or system_of(*ends)
+
+
 def convention_of(scene: Scene, key: str) -> dict[str, list[str]]:
     """The convention in force on a cable: for each colour, what it may stand for; empty where there is none."""
-    cable = scene.plan.cables[key]
-    at_a = {post.function for post in scene.reachable(cable, "a") if post.function}
-    at_b = {post.function for post in scene.reachable(cable, "b") if post.function}
-    found = convention_for(cable.system or system_of(at_a, at_b), len(scene.wires[key]))
+    found = convention_for(system_on(scene, key), len(scene.wires[key]))
     return found.colours if found else {}
 
 
