@@ -20,6 +20,12 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung check PLAN [--json]      check a plan file; exit 1 on a stop
   ./leitung size FILE|- [--json]     size one circuit; exit 1 on a stop
   ./leitung device FILE|-            check a device file written for the catalogue
+  ./leitung simulate PLAN --calls cool,fan [--causes smoke] [--off DEVICE] [--at SECONDS] [--probe A:B …] [--json]
+                                     solve a plan's control network; exit 1 on a stop
+  ./leitung network PLAN             write a plan's network in the open form
+  ./leitung solve FILE|- [--json]    solve a bare network for its states
+  ./leitung netlist FILE [--state NAME] [--after-fuse]
+                                     write a solved state as a SPICE netlist
   ./leitung benchmark                print the measured figures
   ./leitung screenshots              make docs/screenshots again
   ./leitung generate                 write the generated files again: API schema and types, docs/findings.md
@@ -106,6 +112,7 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
     "check": _core("check"),
     "size": _core("size"),
     "device": _core("device"),
+    **{name: _core(name) for name in ("simulate", "network", "solve", "netlist")},
     "benchmark": _script("benchmarks/run.py"),
     "screenshots": _script("scripts/screenshots.py"),
     "generate": _generate,

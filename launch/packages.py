@@ -45,7 +45,12 @@ RUN_NEEDS: dict[str, Callable[[], bool]] = {
     "nodejs": _program("node"),
     "npm": _program("npm"),
 }
-TEST_NEEDS = {**RUN_NEEDS, "chromium": _program("chromium"), "poppler-utils": _program("pdftotext")}
+TEST_NEEDS = {
+    **RUN_NEEDS,
+    "chromium": _program("chromium"),
+    "poppler-utils": _program("pdftotext"),
+    "ngspice": _program("ngspice"),
+}
 
 
 def debian(needs: dict[str, Callable[[], bool]]) -> None:

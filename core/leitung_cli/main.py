@@ -3,31 +3,27 @@
 from __future__ import annotations
 
 import sys
-from pathlib import Path
-from typing import Annotated, Any
 
 import typer
 from leitung_core.catalogue.device import function_of, read_device_type
 from leitung_core.catalogue.functions import functions
 from leitung_core.check import check_plan
 from leitung_core.circuits import CircuitResult, size_document
-from leitung_core.errors import InputError, Problem
+from leitung_core.errors import InputError
 from leitung_core.findings import Finding, worst
 from leitung_core.plan.model import read_plan
 from leitung_core.units import say, say_size
-from leitung_core.validation import parse_json
 
-LARGEST_BYTES = 5_000_000
+from leitung_cli import networks
+from leitung_cli.files import FileArgument, JsonOption, load
+
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
-
-FileArgument = Annotated[str, typer.Argument(help="a JSON file, or - for standard input")]
-JsonOption = Annotated[bool, typer.Option("--json", help="print the result as JSON")]
 
 
 @app.command()
 def check(plan: FileArgument, as_json: JsonOption = False) -> None:
     """Check a plan file: the same results and findings as on the screen."""
-    document = read_plan(_load(plan))
+    document = read_plan(load(plan))
     result = check_plan(document)
     if as_json:
         print(result.model_dump_json(indent=2))
@@ -50,7 +46,7 @@ def check(plan: FileArgument, as_json: JsonOption = False) -> None:
 @app.command()
 def size(file: FileArgument, as_json: JsonOption = False) -> None:
     """Size one circuit from a size document."""
-    result = size_document(_load(file))
+    result = size_document(load(file))
     if as_json:
         print(result.model_dump_json(indent=2))
     else:
@@ -65,7 +61,7 @@ def size(file: FileArgument, as_json: JsonOption = False) -> None:
 @app.command()
 def device(file: FileArgument) -> None:
     """Check a device file: its terminals as a strip would show them, or what does not fit."""
-    kind = read_device_type(_load(file), "device")
+    kind = read_device_type(load(file), "device")
     print(f"{kind.id}  {kind.name}, {kind.group}")
     for strip in kind.strips:
         print(f"  {strip.name}")
@@ -74,22 +70,6 @@ def device(file: FileArgument) -> None:
             says = terminal.says or (functions()[function].says if function else "nothing of its own")
             print(f"    {terminal.label or terminal.id:<8} {says}{', may not stay open' if terminal.required else ''}")
     raise SystemExit(0)
-
-
-def _load(file: str) -> Any:
-    """The JSON in the file. Raises InputError where it cannot be read."""
-    try:
-        raw = sys.stdin.buffer.read(LARGEST_BYTES + 1) if file == "-" else _read(Path(file))
-    except OSError as error:
-        raise InputError(Problem("file", file, (error.strerror or "cannot be read").lower(), "Name a file.")) from None
-    if len(raw) > LARGEST_BYTES:
-        raise InputError(Problem("file", file, "is larger than 5 MB", "A plan is far smaller: name the right file."))
-    return parse_json(raw, file)
-
-
-def _read(path: Path) -> bytes:
-    with path.open("rb") as handle:
-        return handle.read(LARGEST_BYTES + 1)
 
 
 def _of(amps: float | None) -> str:
@@ -114,6 +94,12 @@ def _print_findings(findings: list[Finding]) -> None:
         fix = f" -> {finding.fix_label}" if finding.fix_label else ""
         print(f"{finding.severity}: {finding.message} [{finding.code}; {finding.about}; {finding.article}]{fix}")
     print("Qualified and licensed persons only. The adopted code and the local authority decide.")
+
+
+app.command("solve")(networks.solve)
+app.command("netlist")(networks.netlist)
+app.command("network")(networks.network)
+app.command("simulate")(networks.simulate_plan)
 
 
 def main() -> None:

@@ -290,6 +290,31 @@ CODES: dict[str, Code] = {
     ),
     "spare-not-capped": Code("warning", "110.14(B), workmanship", "A spare conductor or lead is not capped."),
     "abandoned-not-capped": Code("warning", "725.25, workmanship", "A conductor out of use is not capped."),
+    "secondary-shorted": Code("stop", "110.3(B), solved on the bench", "A transformer's secondary is shorted."),
+    "supplies-tied": Code("stop", "110.3(B), solved on the bench", "Two supplies are tied together."),
+    "runs-without-call": Code("stop", "design, solved on the bench", "Something runs without a call."),
+    "call-does-nothing": Code("warning", "design, solved on the bench", "A call does not reach what it is for."),
+    "heat-and-cool": Code("stop", "design, solved on the bench", "Heat and cooling run at once."),
+    "no-return": Code("stop", "110.3(B), solved on the bench", "A load has a live feed and no return."),
+    "transformer-overloaded": Code(
+        "stop", "110.3(B), solved on the bench", "A transformer gives more than its rating."
+    ),
+    "coil-low": Code("warning", "110.3(B), solved on the bench", "A load gets too little voltage to work."),
+    "tap-wrong": Code("stop", "110.3(B), solved on the bench", "A transformer is fed on the wrong tap."),
+    "line-on-control": Code("stop", "725.136, solved on the bench", "Line voltage reaches something made for less."),
+    "data-turned": Code("stop", "110.3(B), solved on the bench", "A data pair is crossed."),
+    "dry-contact-fed-twice": Code("stop", "110.3(B), solved on the bench", "A dry contact is fed from two supplies."),
+    "loads-in-series": Code("stop", "110.3(B), solved on the bench", "Two loads lie in series and share the volts."),
+    "chatters": Code("stop", "design, solved on the bench", "A relay never comes to rest."),
+    "interlock-ineffective": Code("stop", "the rule of its cause", "A safety contact does not stop what it must."),
+    "interlock-untried": Code(
+        "note", "design, solved on the bench", "Nothing that can be called here runs what a cause must stop."
+    ),
+    "interlock-waived": Code(
+        "warning", "the rule of its cause", "The plan leaves out an interlock that a rule asks for."
+    ),
+    "bench-assumed": Code("note", "110.3(B)", "A figure inside a device is not known; the bench solved its range."),
+    "bench-unfed": Code("warning", "design", "The bench finds no supply for a device, or not all of its volts."),
 }
 
 

@@ -12,7 +12,8 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from leitung_core.catalogue.functions import Kind, functions
-from leitung_core.catalogue.inside import Element, Jumper, nodes_of
+from leitung_core.catalogue.inside import Coil, Contact, Element, Jumper, Load, nodes_of
+from leitung_core.catalogue.signals import is_signal
 from leitung_core.circuits.spec import Kind as UnitKind
 from leitung_core.errors import InputError, Problem
 from leitung_core.validation import Count, Entered, Id, Positive, Text, parse_json, read
@@ -171,8 +172,12 @@ def _wrong(kind: DeviceType) -> list[tuple[str, str, str, str]]:
         for node in nodes_of(element):
             if not node.startswith("_") and node not in known:
                 found.append((f"inside.{element.id}", node, "is no terminal of this device", "Name strip.terminal."))
-        if isinstance(element, Jumper) and element.setting is not None and element.setting not in kind.settings:
-            found.append((f"inside.{element.id}", element.setting, "is no setting of this device", "Add it."))
+        found += [
+            (f"inside.{element.id}", setting, "is no setting of this device", "Add it to settings.")
+            for setting in _settings_of(element)
+            if setting not in kind.settings
+        ]
+        found += [(f"inside.{element.id}", name, *why) for name, why in _operators(element, kind)]
     for pole in kind.poles:
         found += [
             ("poles", end, "is no terminal of this device", "Name strip.terminal.") for end in pole if end not in known
@@ -185,6 +190,31 @@ def _wrong(kind: DeviceType) -> list[tuple[str, str, str, str]]:
             if strip not in strips
         ]
     return found
+
+
+def _settings_of(element: Element) -> list[str]:
+    """The settings that an element hangs on."""
+    if isinstance(element, Jumper):
+        return [element.setting] if element.setting is not None else []
+    if isinstance(element, Contact):
+        return [*(element.operated_by_setting or {}), *filter(None, [element.delay_on_setting])]
+    return []
+
+
+def _operators(element: Element, kind: DeviceType) -> list[tuple[str, tuple[str, str]]]:
+    """What moves a contact and is not known."""
+    if not isinstance(element, Contact):
+        return []
+    named = [
+        element.operated_by,
+        *(by for values in (element.operated_by_setting or {}).values() for by in values.values()),
+    ]
+    coils = {f"coil:{part.id}" for part in kind.inside if isinstance(part, Coil | Load)}
+    known = "Use hand, coil: with a coil of this device, or one of signals.json."
+    return [
+        (by, ("is nothing that moves a contact", known))
+        for by in named if by is not None and (by not in coils if by.startswith("coil:") else not is_signal(by))
+    ]  # fmt: skip
 
 
 @cache

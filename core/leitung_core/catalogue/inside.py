@@ -11,8 +11,15 @@ from pydantic import Field
 
 from leitung_core.validation import Entered, Id, NotNegative, Positive, Text
 
+Effect = Literal["fan", "cooling", "heat", "humidifier", "dehumidifier", "lamp", "damper", "alarm"]
 Node = Annotated[str, Field(pattern=r"^(_[A-Za-z0-9_]{1,31}|[A-Za-z0-9][A-Za-z0-9_-]*\.[A-Za-z0-9][A-Za-z0-9_-]*)$")]
 Fraction = Annotated[float, Field(gt=0, le=1)]
+
+
+INTENT = (
+    "when it is to be on, where its terminals do not say it: calls, causes and function:… joined by and, or, not; any: "
+    "its device's own affair"
+)
 
 
 class Tap(Entered):
@@ -48,21 +55,26 @@ class Coil(TwoEnds):
     """A relay's or contactor's coil."""
 
     type: Literal["coil"]
+    name: Text | None = Field(None, description="as it is called: fan relay, blower")
     rated_volts: Positive | None = 24
     va: Positive | None = None
     pull_in_frac: Fraction = 0.75
     drop_out_frac: Fraction = 0.5
+    intent: Text | None = Field(None, description=INTENT)
 
 
 class Load(TwoEnds):
     """Anything that takes power: a motor, a lamp, a board's electronics, a valve."""
 
     type: Literal["load"]
+    name: Text | None = Field(None, description="as it is called: fan relay, blower")
     rated_volts: Positive | None = 24
     va: Positive | None = None
     pull_in_frac: Fraction = 0.75
     drop_out_frac: Fraction = 0.75
     takes: Literal["ac", "data", "dc_signal"] = "ac"
+    effect: Effect | None = Field(None, description="what it does, as a cause must stop it")
+    intent: Text | None = Field(None, description=INTENT)
 
 
 class Contact(TwoEnds):
@@ -70,7 +82,11 @@ class Contact(TwoEnds):
 
     type: Literal["contact"]
     normally: Literal["open", "closed"] = "open"
-    operated_by: Text | None = None
+    operated_by: Text | None = Field(None, description="call:…, cause:…, coil:ID of the device's own, or hand")
+    operated_by_setting: dict[Id, dict[str, Text]] | None = Field(
+        None, description="a setting's values and what moves the contact under each; under others nothing does"
+    )
+    delay_on_setting: Id | None = Field(None, description="a setting whose value is the delay on, s")
     delay_on_s: NotNegative = 0
     delay_off_s: NotNegative = 0
     dry: bool = False

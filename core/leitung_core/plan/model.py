@@ -13,6 +13,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from leitung_core.catalogue.device import DeviceType
+from leitung_core.catalogue.inside import Effect
 from leitung_core.circuits.impossible import impossible_supply
 from leitung_core.circuits.spec import Kind, Nameplate, Occupancy, OcpdType, Phase, Segment, Size, Supply
 from leitung_core.errors import InputError, Problem
@@ -136,6 +137,23 @@ class Circuit(Entered):
         return sorted(self.run.items(), key=lambda item: (item[1].order, item[0]))
 
 
+class Interlock(Entered):
+    """A cell of the cause-and-effect matrix, where the plan asks for other than the rules do."""
+
+    system: Id = Field(description="the device at the head of the system")
+    cause: Text
+    effect: Effect
+    stops: bool = Field(description="whether the cause is to stop the effect")
+    reason: Text | None = None
+
+
+class Pattern(Entered):
+    """A pattern that was placed: which, and the devices that take its parts."""
+
+    pattern: Id
+    parts: Annotated[dict[Id, Id], Field(max_length=20)] = {}
+
+
 Question = Annotated[HeatQuestion | SteamQuestion | BranchQuestion, Field(discriminator="ask")]
 
 
@@ -161,6 +179,8 @@ class Plan(Entered):
         {}, description="devices of this plan's own, written as those of the catalogue"
     )
     cables: Annotated[dict[Id, Cable], Field(max_length=500)] = {}
+    interlocks: Annotated[dict[Id, Interlock], Field(max_length=200)] = {}
+    patterns: Annotated[dict[Id, Pattern], Field(max_length=200)] = {}
 
 
 def read_plan(data: Any) -> Plan:

@@ -6,7 +6,7 @@ Built once for a plan; every rule reads it and none changes it.
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -208,7 +208,7 @@ class Scene:
         for element in kind.inside:
             if not isinstance(element, Jumper) or "_" in (element.a[0], element.b[0]):
                 continue
-            if element.setting and not _jumper_in(element, kind, settings):
+            if element.setting and not jumper_in(element, kind, settings):
                 continue
             ends = f"{device_id}.{element.a}", f"{device_id}.{element.b}"
             meant = {self.posts[ref].function for ref in ends} - {None}
@@ -262,6 +262,11 @@ def _wires(make: Make, cable_id: str, cable: Cable) -> list[Wire]:
     ]
 
 
-def _jumper_in(jumper: Jumper, kind: DeviceType, settings: dict[str, str]) -> bool:
-    setting = jumper.setting or ""
-    return (settings.get(setting) or kind.settings[setting].factory) in jumper.values
+def jumper_in(jumper: Jumper, kind: DeviceType, settings: Mapping[str, str]) -> bool:
+    """Whether a jumper that a setting puts in or takes out is in."""
+    return setting_of(kind, settings, jumper.setting or "") in jumper.values
+
+
+def setting_of(kind: DeviceType, settings: Mapping[str, str], setting: str) -> str | None:
+    """A setting's value at a device: as recorded, else as it leaves the factory."""
+    return settings.get(setting) or kind.settings[setting].factory

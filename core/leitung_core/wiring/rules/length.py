@@ -6,8 +6,8 @@ from collections.abc import Iterator
 from decimal import Decimal
 
 from leitung_core.catalogue.inside import Coil, Load
+from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.findings import Finding, finding
-from leitung_core.rulebook import rulebook
 from leitung_core.units import exact, say
 from leitung_core.wiring.fixes import on_cable
 from leitung_core.wiring.make import Make, thinner
@@ -16,21 +16,6 @@ from leitung_core.wiring.scene import ENDS, Scene
 
 CONTROL_VOLTS = Decimal(24)
 ALLOWED_DROP = CONTROL_VOLTS / 10
-# Areas of the American wire gauge, circular mils, for the sizes below Table 8's smallest.
-CMIL = {"24": Decimal("404"), "22": Decimal("642"), "20": Decimal("1022"), "18": Decimal("1620")}
-
-
-def ohm_per_kft(awg: str, strands: str | None) -> Decimal | None:
-    """Resistance of a copper conductor at 75 °C, ohm per 1000 ft: Chapter 9 Table 8.
-
-    Below 18 AWG the table ends: the resistance of its 18 AWG grows as the area in circular mils falls.
-    """
-    book = rulebook("us-2023")
-    found = book.ohm_per_kft(awg, strands or "stranded", "Cu") or book.ohm_per_kft(awg, "stranded", "Cu")
-    if found is not None or awg not in CMIL:
-        return found
-    base = book.ohm_per_kft("18", strands or "solid", "Cu")
-    return base * CMIL["18"] / CMIL[awg] if base is not None else None
 
 
 def by_device(scene: Scene) -> Iterator[Finding]:

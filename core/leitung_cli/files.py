@@ -1,0 +1,32 @@
+"""Reading the file that a command is given."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+from leitung_core.errors import InputError, Problem
+from leitung_core.validation import parse_json
+
+LARGEST_BYTES = 5_000_000
+
+FileArgument = Annotated[str, typer.Argument(help="a JSON file, or - for standard input")]
+JsonOption = Annotated[bool, typer.Option("--json", help="print the result as JSON")]
+
+
+def load(file: str) -> Any:
+    """The JSON in the file. Raises InputError where it cannot be read."""
+    try:
+        raw = sys.stdin.buffer.read(LARGEST_BYTES + 1) if file == "-" else _read(Path(file))
+    except OSError as error:
+        raise InputError(Problem("file", file, (error.strerror or "cannot be read").lower(), "Name a file.")) from None
+    if len(raw) > LARGEST_BYTES:
+        raise InputError(Problem("file", file, "is larger than 5 MB", "A plan is far smaller: name the right file."))
+    return parse_json(raw, file)
+
+
+def _read(path: Path) -> bytes:
+    with path.open("rb") as handle:
+        return handle.read(LARGEST_BYTES + 1)

@@ -1,0 +1,203 @@
+"""A control system of a plan: its devices, its network with what each load is to do, and what can be called in it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from leitung_core.catalogue.inside import Coil, Contact, Effect, Load, Transformer
+from leitung_core.catalogue.signals import signals
+from leitung_core.interlocks.requirements import Requirement, requirements
+from leitung_core.network.build import Built, build, operator_of, systems
+from leitung_core.network.form import Network
+from leitung_core.network.intents import Intents
+from leitung_core.plan.model import Interlock
+from leitung_core.wiring.scene import Scene
+
+HEADS = ("board", "outdoor unit", "humidity", "lamp", "pump")
+
+
+@dataclass(frozen=True)
+class Cell:
+    """A cause against an effect: whether a rule asks for it, whether the plan does, and which loads it must stop."""
+
+    cause: str
+    effect: Effect
+    required: Requirement | None
+    interlock: str | None
+    wanted: bool
+    loads: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class System:
+    """One control system; `key` is the device at its head."""
+
+    key: str
+    scene: Scene
+    built: Built
+
+    @property
+    def title(self) -> str:
+        device = self.scene.plan.devices[self.key]
+        name = device.name or self.scene.types[self.key].name
+        return f"{name}, {device.place}" if device.place else name
+
+    @cached_property
+    def devices(self) -> list[str]:
+        return sorted(self.built.devices)
+
+    @cached_property
+    def _operators(self) -> list[str]:
+        found = []
+        for key in self.devices:
+            kind, settings = self.scene.types[key], self.scene.plan.devices[key].settings
+            for part in kind.inside:
+                by = operator_of(part, kind, settings) if isinstance(part, Contact) else None
+                if by is not None:
+                    found.append(f"hand:{key}" if by == "hand" else by)
+            if kind.group == "panel":
+                found.append(f"hand:{key}")
+        return list(dict.fromkeys(found))
+
+    @cached_property
+    def calls(self) -> list[str]:
+        """What can be called here, in the order of the vocabulary."""
+        return [name for name in signals() if name.startswith("call:") and name in self._operators]
+
+    @cached_property
+    def causes(self) -> list[str]:
+        """What can happen here."""
+        return [name for name in signals() if name.startswith("cause:") and name in self._operators]
+
+    @cached_property
+    def hands(self) -> list[str]:
+        """Switches and breakers that can be moved by hand, `hand:DEVICE`."""
+        return [name for name in self._operators if name.startswith("hand:")]
+
+    @cached_property
+    def effects(self) -> dict[Effect, tuple[str, ...]]:
+        """The loads of each effect that is here."""
+        found: dict[Effect, list[str]] = {}
+        for key in self.devices:
+            for part in self.scene.types[key].inside:
+                if isinstance(part, Load) and part.effect is not None:
+                    found.setdefault(part.effect, []).append(f"{key}.{part.id}")
+        return {effect: tuple(loads) for effect, loads in found.items()}
+
+    @cached_property
+    def cells(self) -> list[Cell]:
+        """The matrix: every cause that can happen here against every effect."""
+        return [self._cell(cause, effect) for cause in self.causes for effect in self.effects]
+
+    def _cell(self, cause: str, effect: Effect) -> Cell:
+        rule = requirements().get(cause)
+        required = rule if rule is not None and effect in rule.effects else None
+        asked = self._asked(cause, effect)
+        wanted = asked[1].stops if asked else required is not None
+        return Cell(cause, effect, required, asked[0] if asked else None, wanted, self.effects[effect])
+
+    def _asked(self, cause: str, effect: Effect) -> tuple[str, Interlock] | None:
+        for name, entry in sorted(self.scene.plan.interlocks.items()):
+            if (entry.system, entry.cause, entry.effect) == (self.key, cause, effect):
+                return name, entry
+        return None
+
+    @cached_property
+    def network(self) -> Network:
+        """The network with its intents and interlocks."""
+        return self.built.network(
+            intent=self.intents, interlocks=self.stops, heat_and_cool_when=self.heat_and_cool or None
+        )
+
+    @cached_property
+    def intents(self) -> dict[str, str]:
+        """When each load is to be on."""
+        return Intents(self.scene, self.built.devices).all()
+
+    @cached_property
+    def stops(self) -> list[dict[str, Any]]:
+        """What each cause must stop, as the open form has it."""
+        return [
+            {"when": cell.cause, "must_stop": list(cell.loads)} for cell in self.cells if cell.wanted and cell.loads
+        ]
+
+    @cached_property
+    def heat_and_cool(self) -> str | None:
+        """Heat and cooling on at once; a heat pump's compressor does both, and is left out."""
+        if any(part.id == "VALVE" for key in self.devices for part in self.scene.types[key].inside):
+            return None
+        heat, cool = (self.effects.get(effect, ()) for effect in ("heat", "cooling"))
+        return f"({' or '.join(heat)}) and ({' or '.join(cool)})" if heat and cool else None
+
+    def part(self, name: str) -> Coil | Load | Contact | Transformer | None:
+        """The element `DEV.ID` as the catalogue has it."""
+        key, _, element = name.rpartition(".")
+        if key not in self.scene.types:
+            return None
+        found = next((part for part in self.scene.types[key].inside if part.id == element), None)
+        return found if isinstance(found, Coil | Load | Contact | Transformer) else None
+
+    def words(self, name: str) -> str:
+        """`the fan relay of AH-1`."""
+        key, _, element = name.rpartition(".")
+        part = self.part(name)
+        called = part.name if isinstance(part, Coil | Load) and part.name else element
+        return f"the {called} of {key}"
+
+
+def systems_of(scene: Scene) -> list[System]:
+    """The plan's control systems in which something is fed or called, the largest first."""
+    found = []
+    for devices in systems(scene):
+        built = build(scene, devices)
+        system = System(_head(scene, devices), scene, built)
+        if any(scene.types[key].inside for key in devices):
+            found.append(system)
+    return found
+
+
+@dataclass(frozen=True)
+class Whole(System):
+    """The whole plan in one network, feeders and all; what each system is to do is told for that system alone."""
+
+    systems: tuple[System, ...] = ()
+
+    @cached_property
+    def intents(self) -> dict[str, str]:
+        return {name: text for system in self.systems for name, text in system.intents.items()}
+
+    @cached_property
+    def stops(self) -> list[dict[str, Any]]:
+        return [stop for system in self.systems for stop in system.stops]
+
+    @cached_property
+    def heat_and_cool(self) -> str | None:
+        return " or ".join(f"({text})" for system in self.systems if (text := system.heat_and_cool)) or None
+
+
+def whole(scene: Scene) -> System:
+    """The whole plan as one system."""
+    devices = frozenset(scene.plan.devices)
+    key = _head(scene, devices) if devices & scene.types.keys() else ""
+    return Whole(key, scene, build(scene), tuple(systems_of(scene)))
+
+
+def _head(scene: Scene, devices: frozenset[str]) -> str:
+    """The device after which a system is called: its board, else its unit, else its first."""
+
+    def rank(key: str) -> tuple[int, int, str]:
+        kind = scene.types[key]
+        group = HEADS.index(kind.group) if kind.group in HEADS else len(HEADS)
+        return group, -len(kind.inside), key
+
+    return min((key for key in devices if key in scene.types), key=rank)
+
+
+def system_of(scene: Scene, key: str) -> System | None:
+    """The system with that device at its head, or in which it is."""
+    every = systems_of(scene)
+    return next((one for one in every if one.key == key), None) or next(
+        (one for one in every if key in one.built.devices), None
+    )

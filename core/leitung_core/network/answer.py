@@ -1,0 +1,367 @@
+"""The answer to one state of a network, in the open form; with the range that unknown figures leave."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from leitung_core.network.assumed import SIDES, Side
+from leitung_core.network.compiled import Bools, Compiled
+from leitung_core.network.flow import across, branch_amps, winding_amps
+from leitung_core.network.form import Coil, Conductor, Fuse, Load, Network, Probe, State, Transformer
+from leitung_core.network.hazards import hazards
+from leitung_core.network.run import Course, Run, Stretch, contacts_of, loads_of, run, without
+
+PLACES = 6
+
+
+class Answer(BaseModel):
+    """A part of the answer."""
+
+    model_config = ConfigDict(frozen=True, populate_by_name=True)
+
+
+class ProbeAnswer(Answer):
+    """What a meter reads between two terminals; `low` and `high` where it hangs on a figure that is not known."""
+
+    a: str = Field(serialization_alias="from")
+    b: str = Field(serialization_alias="to")
+    volts: float | None
+    volts_dc: float | None = None
+    floating: bool
+    low: float | None = None
+    high: float | None = None
+
+
+class LoadAnswer(Answer):
+    """A load or coil; `energised` is None where it hangs on a figure that is not known."""
+
+    device: str
+    element: str
+    energised: bool | None
+    volts: float
+    amps: float
+    volts_dc: float | None = None
+    va_known: bool = True
+    low: float | None = None
+    high: float | None = None
+
+
+class ContactAnswer(Answer):
+    device: str
+    element: str
+    closed: bool
+
+
+class TransformerAnswer(Answer):
+    device: str
+    element: str
+    secondary_terminal_volts: float
+    secondary_amps: float
+    va_out: float
+    percent_of_rating: float | None
+    primary_volts: float
+    low: float | None = None
+    high: float | None = None
+
+
+class FuseAnswer(Answer):
+    device: str
+    element: str
+    amps: float
+    opens: bool
+
+
+class HazardAnswer(Answer):
+    code: str
+    about: list[str]
+
+
+class Moment(Answer):
+    """One solved moment."""
+
+    probes: list[ProbeAnswer]
+    loads: list[LoadAnswer]
+    contacts: list[ContactAnswer]
+    transformers: list[TransformerAnswer]
+    fuses: list[FuseAnswer]
+    chatter: bool
+    floating_conductors: list[str]
+    hazards: list[str]
+    hazard_details: list[HazardAnswer]
+
+
+class AfterFuse(Moment):
+    """The moment after one or more fuses opened."""
+
+    opened: list[str]
+
+
+class StateAnswer(Moment):
+    """A state's answer."""
+
+    name: str
+    assumed: list[str]
+    after_fuse: AfterFuse | None
+
+
+def course_of(state: State) -> Course:
+    """The stretches of time of a state: its history, then what is on until the answer."""
+    history = tuple(Stretch(frozenset(phase.on), phase.for_s) for phase in state.history)
+    return (*history, Stretch(frozenset(state.on), state.at_s))
+
+
+def answer_all(network: Network) -> list[StateAnswer]:
+    """Every state of the network, in order."""
+    return answer(network, network.states)
+
+
+def answer(network: Network, states: Sequence[State]) -> list[StateAnswer]:
+    """The states' answers. Where a figure is not known, the network is solved at both ends of its range as well."""
+    unknown = unknown_figures(network)
+    sides: tuple[Side, ...] = SIDES if unknown else ("between",)
+    nets = {side: Compiled(network, side) for side in sides}
+    courses = [course_of(state) for state in states]
+    runs = {side: run(net, courses) for side, net in nets.items()}
+    for side_run in runs.values():
+        _since_on(side_run, states)
+    found = []
+    for column, state in enumerate(states):
+        main = one(runs["between"], column)
+        moment = moment_of(main, state.probes)
+        others = [moment_of(one(runs[side], column), state.probes) for side in sides if side != "between"]
+        ranged = _ranged(moment, others)
+        found.append(
+            StateAnswer(
+                name=state.name, assumed=unknown, after_fuse=_after(main, state.probes),
+                **{name: getattr(ranged, name) for name in Moment.model_fields},
+            )
+        )  # fmt: skip
+    return found
+
+
+def _since_on(whole: Run, states: Sequence[State]) -> None:
+    """In conditions, t counts from when the state's own calls began."""
+    whole.at = np.array([state.at_s for state in states], dtype=float)
+
+
+def unknown_figures(network: Network) -> list[str]:
+    """The elements whose VA or regulation is not known, as `DEV.ID`."""
+    found = []
+    for device in network.devices:
+        for part in device.inside:
+            unrated = isinstance(part, Coil | Load | Transformer) and part.va is None
+            if unrated or (isinstance(part, Transformer) and part.regulation_pct is None):
+                found.append(f"{device.id}.{part.id}")
+    return found
+
+
+def one(whole: Run, column: int) -> Run:
+    """One variant of a run by itself."""
+    pick = np.array([column])
+    return Run(
+        whole.net, whole.present[:, pick], whole.energised[:, pick], whole.due[:, pick], whole.at[pick],
+        whole.chatter[pick], whole.flow.take(pick),
+        {name: on[pick] for name, on in whole.signals.items()}, whole.events,
+    )  # fmt: skip
+
+
+def moment_of(state: Run, probes: Sequence[Probe]) -> Moment:
+    """A run of one variant, put into words."""
+    found = hazards(state)
+    return Moment(
+        probes=[probe_answer(state, probe.a, probe.b) for probe in probes],
+        loads=_loads(state),
+        contacts=_contacts(state),
+        transformers=_transformers(state),
+        fuses=_fuses(state),
+        chatter=bool(state.chatter[0]),
+        floating_conductors=floating_conductors(state),
+        hazards=sorted({hazard.code for hazard in found}),
+        hazard_details=[HazardAnswer(code=hazard.code, about=list(hazard.about)) for hazard in found],
+    )
+
+
+def probe_answer(state: Run, a: str, b: str) -> ProbeAnswer:
+    """What a meter reads from a to b: rms volts, DC where there is any; nothing where no path joins them."""
+    net, flow = state.net, state.flow
+    one_end, other = net.index[a], net.index[b]
+    if flow.paths[one_end, 0] != flow.paths[other, 0]:
+        return ProbeAnswer(a=a, b=b, volts=None, floating=True)
+    volts = abs(flow.ac[one_end, 0] - flow.ac[other, 0])
+    direct = None
+    if flow.dc is not None:
+        figure = float(flow.dc[one_end, 0] - flow.dc[other, 0])
+        direct = _round(figure) if _has_dc(state, one_end) else None
+    return ProbeAnswer(a=a, b=b, volts=_round(volts), volts_dc=direct, floating=False)
+
+
+def _has_dc(state: Run, node: int) -> bool:
+    """Whether a DC source lies in the node's part of the network."""
+    net, paths = state.net, state.flow.paths
+    return any(paths[net.a[branch], 0] == paths[node, 0] for branch, _ in net.dc)
+
+
+def _round(figure: float) -> float:
+    return round(float(figure), PLACES) + 0.0
+
+
+def split(name: str) -> tuple[str, str]:
+    """Device and element of `DEV.ID`."""
+    device, _, element = name.rpartition(".")
+    return device, element
+
+
+def _loads(state: Run) -> list[LoadAnswer]:
+    loads = loads_of(state.net)
+    amps = np.abs(branch_amps(state.net, state.flow.ac, state.present)[:, 0])
+    direct = across(state.net, state.flow.dc)[:, 0] if state.flow.dc is not None else None
+    found = []
+    for row, (name, branch) in enumerate(zip(loads.names, loads.branches, strict=True)):
+        device, element = split(name)
+        part = state.net.element[name]
+        volts_dc = float(direct[branch].real) if direct is not None and loads.on_dc[row] else None
+        on_dc = volts_dc is not None
+        found.append(
+            LoadAnswer(
+                device=device, element=element, energised=bool(state.energised[row, 0]),
+                volts=_round(state.volts_ac[row, 0]),
+                amps=_round(abs(volts_dc or 0) * state.net.g[branch] if on_dc else amps[branch]),
+                volts_dc=_round(volts_dc) if volts_dc is not None else None,
+                va_known=isinstance(part, Coil | Load) and part.va is not None,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _contacts(state: Run) -> list[ContactAnswer]:
+    contacts = contacts_of(state.net)
+    found = []
+    for name, branch in zip(contacts.names, contacts.branches, strict=True):
+        device, element = split(name)
+        found.append(ContactAnswer(device=device, element=element, closed=bool(state.present[branch, 0])))
+    return found
+
+
+def _transformers(state: Run) -> list[TransformerAnswer]:
+    net, ac = state.net, state.flow.ac
+    amps = np.abs(winding_amps(net, ac))
+    found = []
+    for core in net.cores:
+        secondary, primary = net.windings[core.windings[-1]], net.windings[_fed(state, core.windings[:-1])]
+        volts, current = abs(ac[secondary.a, 0] - ac[secondary.b, 0]), amps[core.windings[-1], 0]
+        device, element = split(core.name)
+        found.append(
+            TransformerAnswer(
+                device=device, element=element,
+                secondary_terminal_volts=_round(volts), secondary_amps=_round(current), va_out=_round(volts * current),
+                percent_of_rating=_round(volts * current / core.va * 100) if core.va_known else None,
+                primary_volts=_round(abs(ac[primary.a, 0] - ac[primary.b, 0])),
+            )
+        )  # fmt: skip
+    return found
+
+
+def _fed(state: Run, primaries: tuple[int, ...]) -> int:
+    """The primary that carries most; the first where none does."""
+    amps = np.abs(winding_amps(state.net, state.flow.ac))[:, 0]
+    return max(primaries, key=lambda index: (round(float(amps[index]), PLACES), -index))
+
+
+def fuse_amps(state: Run) -> list[tuple[str, int, float, float]]:
+    """Every fuse that is there: name, branch, its amperes, its rating."""
+    amps = np.abs(branch_amps(state.net, state.flow.ac, state.present)[:, 0])
+    return [
+        (name, branch, float(amps[branch]), part.amps) for name, branch in state.net.of(Fuse)
+        if isinstance(part := state.net.element[name], Fuse) and state.present[branch, 0]
+    ]  # fmt: skip
+
+
+def _fuses(state: Run) -> list[FuseAnswer]:
+    found = []
+    for name, _, amps, rating in fuse_amps(state):
+        device, element = split(name)
+        found.append(FuseAnswer(device=device, element=element, amps=_round(amps), opens=amps > rating))
+    return found
+
+
+def floating_conductors(state: Run) -> list[str]:
+    """Conductors in a part of the network that nothing feeds."""
+    fed = fed_nodes(state)
+    return [
+        name for name, branch in state.net.of(Conductor)
+        if not fed[state.net.a[branch]] or not fed[state.net.b[branch]]
+    ]  # fmt: skip
+
+
+def fed_nodes(state: Run) -> Bools:
+    """Which nodes lie in a part with a source, or with a winding that has volts, (nodes,)."""
+    net, paths = state.net, state.flow.paths[:, 0]
+    fed = {int(paths[net.a[branch]]) for branch, _ in (*net.ac, *net.dc)}
+    for winding in net.windings:
+        if abs(state.flow.ac[net.nodes + winding.transformer, 0]) > 1e-3:
+            fed.add(int(paths[winding.a]))
+    return np.isin(paths, list(fed))
+
+
+@dataclass(frozen=True)
+class Opened:
+    """A run after its fuses opened, and which."""
+
+    run: Run
+    names: tuple[str, ...]
+
+
+def after_fuses(state: Run) -> Opened | None:
+    """What is left when the fuse furthest above its rating opens, and the next, until none is above its own."""
+    names: tuple[str, ...] = ()
+    while True:
+        above = [(amps / rating, name, branch) for name, branch, amps, rating in fuse_amps(state) if amps > rating]
+        if not above:
+            return Opened(state, names) if names else None
+        _, name, branch = max(above)
+        state, names = without(state, [branch]), (*names, name)
+
+
+def _after(state: Run, probes: Sequence[Probe]) -> AfterFuse | None:
+    opened = after_fuses(state)
+    if opened is None:
+        return None
+    moment = moment_of(opened.run, probes)
+    return AfterFuse(opened=list(opened.names), **{name: getattr(moment, name) for name in Moment.model_fields})
+
+
+def _ranged(moment: Moment, others: Sequence[Moment]) -> Moment:
+    """The moment with the lowest and the highest that unknown figures leave; what they do not decide is None."""
+    if not others:
+        return moment
+    every = (moment, *others)
+    probes = []
+    for number, probe in enumerate(moment.probes):
+        volts = [v for m in every if (v := m.probes[number].volts) is not None]
+        probes.append(probe.model_copy(update=_span(volts)))
+    loads = []
+    for number, load in enumerate(moment.loads):
+        on = {m.loads[number].energised for m in every}
+        span = _span([m.loads[number].volts for m in every])
+        loads.append(load.model_copy(update=span | {"energised": load.energised if len(on) == 1 else None}))
+    transformers = [
+        found.model_copy(update=_span([m.transformers[number].va_out for m in every]))
+        for number, found in enumerate(moment.transformers)
+    ]
+    details = {(d.code, tuple(d.about)): d for m in every for d in m.hazard_details}
+    return moment.model_copy(
+        update={
+            "probes": probes, "loads": loads, "transformers": transformers,
+            "hazards": sorted({code for m in every for code in m.hazards}), "hazard_details": list(details.values()),
+        }
+    )  # fmt: skip
+
+
+def _span(figures: Sequence[float]) -> dict[str, float]:
+    if not figures or max(figures) - min(figures) < 10**-PLACES:
+        return {}
+    return {"low": min(figures), "high": max(figures)}

@@ -1,0 +1,60 @@
+"""Which nodes hang together, for many variants of a network at once."""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+Ints = npt.NDArray[np.int64]
+Bools = npt.NDArray[np.bool_]
+
+
+FEW = 6  # variants up to which each is better taken by itself
+
+
+def fixed_groups(size: int, pairs: list[tuple[int, int]]) -> Ints:
+    """The group of each node when the pairs are joined in every variant: the least node of the group."""
+    root = list(range(size))
+
+    def find(node: int) -> int:
+        while root[node] != node:
+            root[node] = root[root[node]]
+            node = root[node]
+        return node
+
+    for a, b in pairs:
+        low, high = sorted((find(a), find(b)))
+        root[high] = low
+    return np.array([find(node) for node in range(size)], dtype=np.int64)
+
+
+def _united(fixed: Ints, a: Ints, b: Ints) -> Ints:
+    """The groups of one variant."""
+    found = fixed_groups(len(fixed), list(zip(fixed[a].tolist(), fixed[b].tolist(), strict=True)))
+    return found[fixed]
+
+
+def groups(fixed: Ints, a: Ints, b: Ints, joined: Bools) -> Ints:
+    """The group of each node in each variant (nodes, variants): the least node of the group.
+
+    fixed: groups that hold in every variant (nodes,). a, b: ends of the pairs that may be joined (pairs,).
+    joined: which are, (pairs, variants).
+    """
+    if joined.shape[1] <= FEW:
+        ones = [_united(fixed, a[on], b[on]) for on in joined.T]
+        return np.stack(ones, axis=1)
+    labels = np.repeat(np.arange(len(fixed))[:, None], joined.shape[1], axis=1)
+    first, second = fixed[a], fixed[b]
+    ever = np.flatnonzero((first != second) & joined.any(axis=1))
+    changed = bool(len(ever))
+    while changed:
+        changed = False
+        for pair in ever:
+            one, two = labels[first[pair]], labels[second[pair]]
+            least = np.minimum(one, two)
+            moves = joined[pair] & (one != two)
+            if moves.any():
+                changed = True
+                labels[first[pair]] = np.where(moves, least, one)
+                labels[second[pair]] = np.where(moves, least, two)
+    return labels[fixed]
