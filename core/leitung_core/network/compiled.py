@@ -37,8 +37,8 @@ Ints = npt.NDArray[np.int64]
 
 CLOSED_OHMS = 0.01
 LEAST_OHMS = 1e-4  # nothing real joins better; keeps every branch a conductance
-MAGNETISING_S = 1e-7  # at the secondary: keeps an unconnected transformer's flux at nought
-PRIMARY_SHARE = 1e-4  # of the series resistance, on each primary winding, where the contract has none
+MAGNETISING_S = 1e-6  # at the secondary: keeps an unconnected transformer's flux at nought
+PRIMARY_SHARE = 1e-6  # of the series resistance, on each primary winding, where the contract has none
 DEFAULT_KFT_OHMS = 0.001
 
 

@@ -49,7 +49,7 @@ class Scene:
         held = run.present.copy()
         held[contacts_of(net).branches] = True
         self.reachable = net.points(held)
-        self.powered = _powered(run)
+        self.powered = _powered(run, self.points)
         self.sources = [(name_of(net, branch), net.a[branch], net.b[branch]) for branch, _ in net.ac]
         alive = [np.ones(len(run.at), dtype=bool) for _ in net.ac]
         for number, core in enumerate(net.cores):
@@ -97,17 +97,35 @@ def name_of(net: Compiled, branch: int) -> str:
     return next(name for name, number in net.branch.items() if number == branch)
 
 
-def _powered(run: Run) -> Bools:
-    """Which transformers have a line source behind their primary, (cores, variants)."""
-    net, paths = run.net, run.flow.paths
+def _powered(run: Run, points: Ints) -> Bools:
+    """Which transformers are fed, (cores, variants): one tap's ends are both one point with sides of live sources.
+
+    A winding that only has volts because its secondary is fed is none: behind an open disconnect it hangs on nothing.
+    """
+    net = run.net
     found = np.zeros((len(net.cores), len(run.at)), dtype=bool)
+    lines = [end for branch, _ in net.ac for end in (int(net.a[branch]), int(net.b[branch]))]
+    for _ in range(3):  # a transformer behind a transformer, and one more
+        for number, core in enumerate(net.cores):
+            for index in core.windings[:-1]:
+                winding = net.windings[index]
+                volts = np.abs(run.flow.ac[winding.a] - run.flow.ac[winding.b])
+                alive = volts > ALIVE * winding.ratio * core.element.secondary_volts
+                ends = [_at_live(net, points, found, lines, number, node) for node in (winding.a, winding.b)]
+                found[number] |= alive & ends[0] & ends[1]
+    return found
+
+
+def _at_live(net: Compiled, points: Ints, powered: Bools, lines: list[int], own: int, node: int) -> Bools:
+    """Whether a node is one point with a line source, or with the secondary of another transformer that is fed."""
+    found = np.zeros(points.shape[1], dtype=bool)
+    for end in lines:
+        found |= points[end] == points[node]
     for number, core in enumerate(net.cores):
-        for index in core.windings[:-1]:
-            winding = net.windings[index]
-            volts = np.abs(run.flow.ac[winding.a] - run.flow.ac[winding.b])
-            alive = volts > ALIVE * winding.ratio * core.element.secondary_volts
-            for branch, _ in net.ac:
-                found[number] |= alive & (paths[net.a[branch]] == paths[winding.a])
+        if number != own:
+            secondary = net.windings[core.windings[-1]]
+            for end in (secondary.a, secondary.b):
+                found |= powered[number] & (points[end] == points[node])
     return found
 
 
