@@ -12,7 +12,8 @@ from leitung_core.interlocks.requirements import Requirement, requirements
 from leitung_core.network.build import Built, build, operator_of, systems
 from leitung_core.network.form import Network
 from leitung_core.network.intents import Intents
-from leitung_core.plan.model import Interlock
+from leitung_core.plan.model import Interlock, dump_plan, read_plan
+from leitung_core.plan.patch import merge
 from leitung_core.wiring.scene import Scene
 
 HEADS = ("board", "outdoor unit", "humidity", "lamp", "pump")
@@ -131,6 +132,11 @@ class System:
         heat, cool = (self.effects.get(effect, ()) for effect in ("heat", "cooling"))
         return f"({' or '.join(heat)}) and ({' or '.join(cool)})" if heat and cool else None
 
+    @cached_property
+    def built_ends(self) -> frozenset[str]:
+        """Every node on which a conductor of the network ends, those taken from a line among them."""
+        return frozenset(end for conductor in self.built.conductors for end in (conductor["from"], conductor["to"]))
+
     def part(self, name: str) -> Coil | Load | Contact | Transformer | None:
         """The element `DEV.ID` as the catalogue has it."""
         key, _, element = name.rpartition(".")
@@ -201,3 +207,9 @@ def system_of(scene: Scene, key: str) -> System | None:
     return next((one for one in every if one.key == key), None) or next(
         (one for one in every if key in one.built.devices), None
     )
+
+
+def system_with(system: System, patch: dict[str, Any]) -> System:
+    """The same devices, the plan changed."""
+    scene = Scene(read_plan(merge(dump_plan(system.scene.plan), patch)))
+    return System(system.key, scene, build(scene, system.built.devices))

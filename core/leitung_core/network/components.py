@@ -43,18 +43,18 @@ def groups(fixed: Ints, a: Ints, b: Ints, joined: Bools) -> Ints:
     if joined.shape[1] <= FEW:
         ones = [_united(fixed, a[on], b[on]) for on in joined.T]
         return np.stack(ones, axis=1)
-    labels = np.repeat(np.arange(len(fixed))[:, None], joined.shape[1], axis=1)
+    always = joined.all(axis=1)
+    fixed = _united(fixed, a[always], b[always])
+    labels = np.repeat(np.arange(len(fixed), dtype=np.int16)[:, None], joined.shape[1], axis=1)
     first, second = fixed[a], fixed[b]
-    ever = np.flatnonzero((first != second) & joined.any(axis=1))
-    changed = bool(len(ever))
-    while changed:
-        changed = False
-        for pair in ever:
-            one, two = labels[first[pair]], labels[second[pair]]
+    pairs = np.flatnonzero((first != second) & ~always & joined.any(axis=1))
+    rows = [(labels[first[pair]], labels[second[pair]], joined[pair]) for pair in pairs]
+    before = None
+    while before is None or not np.array_equal(before, labels):
+        before = labels.copy()
+        # Down the list and up again: along a chain of wires two sweeps are enough.
+        for one, two, both in (*rows, *reversed(rows)):
             least = np.minimum(one, two)
-            moves = joined[pair] & (one != two)
-            if moves.any():
-                changed = True
-                labels[first[pair]] = np.where(moves, least, one)
-                labels[second[pair]] = np.where(moves, least, two)
-    return labels[fixed]
+            np.copyto(one, least, where=both)
+            np.copyto(two, least, where=both)
+    return labels[fixed].astype(np.int64)

@@ -260,9 +260,7 @@ def _dry(scene: Scene) -> Iterator[Hazard]:
         element = net.element[name]
         if not (isinstance(element, Contact) and element.dry):
             continue
-        open_there = scene.run.present.copy()
-        open_there[branch] = False
-        points = net.points(open_there)
+        points = _points_without(scene, branch)
         sides = [
             [points[end] == points[plus] for _, plus, _ in scene.sources] for end in (net.a[branch], net.b[branch])
         ]
@@ -272,6 +270,18 @@ def _dry(scene: Scene) -> Iterator[Hazard]:
                 if i != j:
                     found |= scene.alive[i] & scene.alive[j] & sides[0][i] & sides[1][j] & ~sides[0][j] & ~sides[1][i]
         yield Hazard("DRY_CONTACT_FED_TWICE", (name,), found)
+
+
+def _points_without(scene: Scene, branch: int) -> Ints:
+    """The points with one branch open; where it is open already they stay as they are."""
+    closed = np.flatnonzero(scene.run.present[branch])
+    if not len(closed):
+        return scene.points
+    present = scene.run.present[:, closed]
+    present[branch] = False
+    points = scene.points.copy()
+    points[:, closed] = scene.net.points(present)
+    return points
 
 
 def _series(scene: Scene) -> Iterator[Hazard]:
