@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.circuits.loads.heat import power_at
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.findings import SEVERITIES, Finding, Severity, finding, worst
+from leitung_core.interlocks.overview import bench_findings
 from leitung_core.panels.panel import PanelResult, panel_result
 from leitung_core.panels.spaces import judge_spaces, taken_spaces
 from leitung_core.plan.circuit import supply_of
@@ -73,8 +74,10 @@ def check_plan(plan: Plan) -> PlanResult:
             findings.append(finding("source-missing", f"{about}/source", "No source on this line yet."))
         findings += judge_spaces(plan, circuit_id, taken.get(circuit.source or "", {}))
         findings += _drop_with_feeder(plan, circuit_id, results, fed_by)
-    wiring, wired = wiring_result(Scene(plan))
+    scene = Scene(plan)
+    wiring, wired = wiring_result(scene)
     findings += wired
+    findings += bench_findings(scene, wired)
     findings.sort(key=lambda row: SEVERITIES.index(row.severity))
     return PlanResult(
         lines=_lines(plan),

@@ -10,6 +10,7 @@ from catalogue.api import router as catalogue
 from django.http import HttpRequest
 from documents.api import router as documents
 from installs.api import router as installs
+from installs.bench import router as bench
 from installs.rules import router as rulebook
 from leitung_core.validation import parse_json
 from ninja import NinjaAPI
@@ -48,6 +49,7 @@ api = NinjaAPI(
 register(api)
 api.add_router("", accounts)
 api.add_router("", installs)
+api.add_router("", bench)
 api.add_router("", records)
 api.add_router("", documents)
 api.add_router("", catalogue)

@@ -33,6 +33,7 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/patches": {"base_revision": 1, "patch": {"name": "Taken over"}},
     "/api/installs/{install_id}/landings": {"base_revision": 1, "csv": "cable,conductor,a,b\n"},
     "/api/installs/{install_id}/exchanges": {"device": "TS-1", "new": "TS-2", "type": "stat-basic"},
+    "/api/installs/{install_id}/bench/runs": {"system": "TS-1", "course": [{"on": ["call:cool"]}]},
     "/api/installs/{install_id}/undo": {},
     "/api/installs/{install_id}/redo": {},
     "/api/installs/{install_id}/steps": {"key": "MS-1.covers", "done": True},

@@ -110,7 +110,7 @@ def _entropy(weights: Floats) -> float:
 
 def _entropy_of_groups(outcomes: npt.NDArray[np.bool_], weight: Floats) -> float:
     _, group = np.unique(outcomes, axis=0, return_inverse=True)
-    return _entropy(np.bincount(group.ravel(), weight))
+    return _entropy(np.bincount(group.ravel(), weight).astype(float))
 
 
 def _entropy_of_volts(volts: Floats, weight: Floats) -> float:
@@ -118,4 +118,4 @@ def _entropy_of_volts(volts: Floats, weight: Floats) -> float:
     order = np.argsort(volts)
     step = np.diff(volts[order]) > 2 * meter_volts(volts[order][:-1])
     group = np.concatenate([[0], np.cumsum(step)])
-    return _entropy(np.bincount(group, weight[order]))
+    return _entropy(np.bincount(group, weight[order]).astype(float))

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from dataclasses import dataclass
-from threading import Lock
 from typing import Literal
 
 import numpy as np
 
 from leitung_core.findings import Finding, finding
+from leitung_core.interlocks.kept import kept
 from leitung_core.interlocks.requirements import requirements
 from leitung_core.interlocks.states import Trial, trials
 from leitung_core.interlocks.system import Cell, System
@@ -22,7 +21,6 @@ from leitung_core.network.hazards import hazards
 from leitung_core.network.run import Run, loads_of, run
 
 Outcome = Literal["stops", "goes on", "never on"]
-KEPT = 64  # systems whose judgement is kept; the same network is never solved twice
 
 
 @dataclass(frozen=True)
@@ -69,23 +67,9 @@ class Judgement:
     assumed: tuple[str, ...]
 
 
-_kept: OrderedDict[str, Judgement] = OrderedDict()
-_lock = Lock()
-
-
 def judge(system: System) -> Judgement:
     """The judgement of a system; kept for as long as its network is the same."""
-    key = f"{system.key}\n{system.network.model_dump_json()}\n{system.cells!r}"
-    with _lock:
-        if key in _kept:
-            _kept.move_to_end(key)
-            return _kept[key]
-    found = _judge(system)
-    with _lock:
-        _kept[key] = found
-        while len(_kept) > KEPT:
-            _kept.popitem(last=False)
-    return found
+    return kept("judgement", system, lambda: _judge(system))
 
 
 def _judge(system: System) -> Judgement:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict
@@ -17,7 +17,7 @@ from leitung_core.network.answer import StateAnswer, answer
 from leitung_core.network.compiled import Compiled
 from leitung_core.network.form import Probe, State
 from leitung_core.network.hazards import hazards
-from leitung_core.network.run import Stretch, run
+from leitung_core.network.run import Run, Stretch, run
 
 
 class Said(BaseModel):
@@ -81,7 +81,11 @@ def simulate(system: System, on: Sequence[str], at_s: float, probes: Sequence[Pr
 
 def said(system: System, on: Sequence[str], at_s: float) -> list[Said]:
     """What is wrong in that state."""
-    state = run(Compiled(system.network), [(Stretch(frozenset(on), at_s),)])
+    return said_in(system, run(Compiled(system.network), [(Stretch(frozenset(on), at_s),)]), on)
+
+
+def said_in(system: System, state: Run, on: Iterable[str]) -> list[Said]:
+    """What is wrong in a state that is solved."""
     told = told_apart(state, hazards(state), np.array([is_disturbed(on)]))
     found = []
     for hazard in told:

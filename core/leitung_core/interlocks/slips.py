@@ -36,7 +36,8 @@ HARM_WORDS: dict[Harm, str] = {
 }  # fmt: skip
 HARM_OF: dict[str, Harm] = {
     "CASE_LIVE": "shock", "GROUND_OPEN": "shock", "GROUND_CARRIES": "shock", "FUSE_OPENS": "destroys",
-    "SHORTED_SECONDARY": "destroys", "SOURCES_TIED": "destroys", "LINE_ON_SIGNAL": "destroys", "OVERLOAD_VA": "destroys",
+    "SHORTED_SECONDARY": "destroys", "SOURCES_TIED": "destroys", "LINE_ON_SIGNAL": "destroys",
+    "OVERLOAD_VA": "destroys",
     "INTERLOCK_INEFFECTIVE": "unsafe", "LOAD_WITHOUT_CALL": "runs", "HEAT_AND_COOL": "runs",
     "CALL_WITHOUT_LOAD": "dead", "MISSING_COMMON": "dead", "CHATTER": "dead",
     "LOW_VOLTAGE": "wrong", "WRONG_TAP": "wrong", "SERIES_LOADS": "wrong", "DRY_CONTACT_FED_TWICE": "wrong",
@@ -95,6 +96,7 @@ def _steam(trial: Trial) -> bool:
 
 def _bites(system: System, trial: Trial, loads: Sequence[str]) -> bool:
     """Whether the loads are called in that trial, its cause apart."""
+
     def on(name: str) -> Bools:
         return np.array([name in trial.on])
 
@@ -104,7 +106,7 @@ def _bites(system: System, trial: Trial, loads: Sequence[str]) -> bool:
 
 
 def slips(system: System, progress: Callable[[float], None] | None = None) -> Slips:
-    """Every single mistake of a system over all its trials. `progress` is told the share that is done, and may raise."""
+    """Every single mistake of a system over all its trials. `progress` is told the share done, and may raise."""
     what, all_trials = mistakes(system), tried(system)
     plain = [mistake for mistake in what if not mistake.anew]
     groups = [plain[at : at + GROUP] for at in range(0, len(plain), GROUP)]
@@ -269,4 +271,3 @@ def _judge(mistake: Mistake, found: Hazards, sound: Hazards) -> Slip:
     if worst is None:
         return Slip(mistake, "none", None, (), None)
     return Slip(mistake, HARMS[worst[0]], worst[2], worst[3], worst[1])
-

@@ -10,7 +10,7 @@ from leitung_core.catalogue.inside import Coil, Contact, Effect, Load, Transform
 from leitung_core.catalogue.signals import signals
 from leitung_core.interlocks.requirements import Requirement, requirements
 from leitung_core.network.build import Built, build, operator_of, systems
-from leitung_core.network.form import Network
+from leitung_core.network.form import Conductor, Element, Network
 from leitung_core.network.intents import Intents
 from leitung_core.plan.model import Interlock, dump_plan, read_plan
 from leitung_core.plan.patch import merge
@@ -29,6 +29,11 @@ class Cell:
     interlock: str | None
     wanted: bool
     loads: tuple[str, ...]
+
+    @property
+    def test(self) -> Requirement | None:
+        """How the cause is provoked and reset, whether a rule asks for this effect or the plan alone."""
+        return requirements().get(self.cause)
 
 
 @dataclass(frozen=True)
@@ -131,6 +136,12 @@ class System:
             return None
         heat, cool = (self.effects.get(effect, ()) for effect in ("heat", "cooling"))
         return f"({' or '.join(heat)}) and ({' or '.join(cool)})" if heat and cool else None
+
+    @cached_property
+    def by_name(self) -> dict[str, Element | Conductor]:
+        """Every element as `DEV.ID` and every conductor, as the network has them."""
+        inside = {f"{device.id}.{part.id}": part for device in self.network.devices for part in device.inside}
+        return {**inside, **{wire.id: wire for wire in self.network.conductors}}
 
     @cached_property
     def built_ends(self) -> frozenset[str]:

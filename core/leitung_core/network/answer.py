@@ -165,7 +165,7 @@ def one(whole: Run, column: int) -> Run:
     return Run(
         whole.net, whole.present[:, pick], whole.energised[:, pick], whole.due[:, pick], whole.at[pick],
         whole.chatter[pick], whole.flow.take(pick),
-        {name: on[pick] for name, on in whole.signals.items()}, whole.events,
+        {name: on[pick] for name, on in whole.signals.items()},
     )  # fmt: skip
 
 

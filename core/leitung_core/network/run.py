@@ -7,7 +7,7 @@ delays; that is repeated until nothing moves. What never comes to rest chatters.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -30,16 +30,6 @@ class Stretch:
 Course = tuple[Stretch, ...]
 
 
-@dataclass(frozen=True)
-class Event:
-    """Something that moved: when, s from the start, what (`DEV.ID`), and to what."""
-
-    at_s: float
-    name: str
-    kind: str
-    now: bool
-
-
 @dataclass
 class Run:
     """Where every variant stands.
@@ -56,13 +46,29 @@ class Run:
     chatter: Bools
     flow: Flow
     signals: dict[str, Bools]
-    events: list[Event] = field(default_factory=list)
+    stretch: int = 0
+    moved: list[str] = field(default_factory=list)
+    frames: list[Frame] = field(default_factory=list)
 
     @property
     def volts_ac(self) -> Floats:
         """rms volts across every load and coil, (loads, variants)."""
         loads = loads_of(self.net).branches
         return np.abs(across(self.net, self.flow.ac)[loads])
+
+
+@dataclass(frozen=True)
+class Frame:
+    """A watched run at one solution: in which stretch, when, s from the start, what has just moved (`DEV.ID`).
+
+    settled: nothing moves after it at that time.
+    """
+
+    stretch: int
+    at_s: float
+    moved: list[str]
+    settled: bool
+    run: Run
 
 
 @dataclass(frozen=True)
@@ -151,6 +157,7 @@ def run(net: Compiled, courses: Sequence[Course], present: Bools | None = None, 
         active = np.array([number < len(course) for course in courses])
         stretches = [course[number] if number < len(course) else course[-1] for course in courses]
         _signals(state, stretches, active)
+        state.stretch = number
         ends = state.at + np.array([stretch.for_s for stretch in stretches])
         _settle(state, np.flatnonzero(active), watched)
         _pass_time(state, ends, active, watched)
@@ -206,8 +213,11 @@ def _settle(state: Run, variants: Ints, watched: bool) -> None:
     for _ in range(most):
         _solve_for(state, left)
         _pull(state, left, watched)
+        frame = _frame(state) if watched else None
         # Volts hang on the contacts alone: where none moved, another round would find the same.
         left = left[_move(state, left, watched)]
+        if frame is not None:
+            state.frames.append(replace(frame, settled=not len(left)))
         if not len(left):
             return
     state.chatter[left] = True
@@ -234,7 +244,7 @@ def _pull(state: Run, variants: Ints, watched: bool) -> None:
     now = volts >= np.where(before, loads.drop_out[:, None], loads.pull_in[:, None])
     state.energised[:, variants] = now
     if watched:
-        _note(state, loads.names, before, now, "load")
+        _note(state, loads.names, before, now)
 
 
 def _move(state: Run, variants: Ints, watched: bool) -> Bools:
@@ -251,13 +261,28 @@ def _move(state: Run, variants: Ints, watched: bool) -> Bools:
     after = np.where(moves, wanted, closed)
     state.present[np.ix_(contacts.branches, variants)] = after
     if watched:
-        _note(state, contacts.names, closed, after, "contact")
+        _note(state, contacts.names, closed, after)
     return np.asarray(moves.any(axis=0))
 
 
-def _note(state: Run, names: tuple[str, ...], before: Bools, now: Bools, kind: str) -> None:
-    for row in np.flatnonzero(before[:, 0] != now[:, 0]):
-        state.events.append(Event(float(state.at[0]), names[row], kind, bool(now[row, 0])))
+def _note(state: Run, names: tuple[str, ...], before: Bools, now: Bools) -> None:
+    state.moved += [names[row] for row in np.flatnonzero(before[:, 0] != now[:, 0])]
+
+
+def _frame(state: Run) -> Frame:
+    """The run as it stands, with what moved since the frame before."""
+    frame = Frame(state.stretch, float(state.at[0]), list(dict.fromkeys(state.moved)), False, copy_of(state))
+    state.moved.clear()
+    return frame
+
+
+def copy_of(state: Run) -> Run:
+    """A run that no longer changes with the first."""
+    flow = Flow(state.flow.ac.copy(), None if state.flow.dc is None else state.flow.dc.copy(), state.flow.paths.copy())
+    return Run(
+        state.net, state.present.copy(), state.energised.copy(), state.due.copy(), state.at.copy(),
+        state.chatter.copy(), flow, dict(state.signals),
+    )  # fmt: skip
 
 
 def _pass_time(state: Run, ends: Floats, active: Bools, watched: bool) -> None:
@@ -276,12 +301,7 @@ def _pass_time(state: Run, ends: Floats, active: Bools, watched: bool) -> None:
 
 def without(state: Run, branches: Sequence[int]) -> Run:
     """The same moment with some branches gone for good, settled; time does not pass."""
-    present = state.present.copy()
-    present[list(branches)] = False
-    after = Run(
-        state.net, present, state.energised.copy(), state.due.copy(), state.at.copy(), state.chatter.copy(),
-        Flow(state.flow.ac.copy(), None if state.flow.dc is None else state.flow.dc.copy(), state.flow.paths.copy()),
-        dict(state.signals),
-    )  # fmt: skip
+    after = copy_of(state)
+    after.present[list(branches)] = False
     _settle(after, np.arange(len(state.at)), watched=False)
     return after

@@ -95,7 +95,7 @@ class Net:
     meanings: frozenset[str]
 
 
-@dataclass
+@dataclass(eq=False)
 class Scene:
     """The wiring of one plan."""
 

@@ -256,6 +256,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bench
+         * @description The control systems of an install, and one of them: its drawing, its matrix, its transformers.
+         */
+        get: operations["installs_bench_bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/bench/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bench Runs
+         * @description What happens when something is pressed: frame by frame, with volts everywhere.
+         */
+        post: operations["installs_bench_bench_runs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/record": {
         parameters: {
             query?: never;
@@ -1257,6 +1297,11 @@ export interface components {
              */
             type: "coil";
             /**
+             * Name
+             * @description as it is called: fan relay, blower
+             */
+            name?: string | null;
+            /**
              * Rated Volts
              * @default 24
              */
@@ -1273,6 +1318,11 @@ export interface components {
              * @default 0.5
              */
             drop_out_frac: number;
+            /**
+             * Intent
+             * @description when it is to be on, where its terminals do not say it: calls, causes and function:… joined by and, or, not; any: its device's own affair
+             */
+            intent?: string | null;
         };
         /**
          * Compressor
@@ -1369,8 +1419,25 @@ export interface components {
              * @enum {string}
              */
             normally: "open" | "closed";
-            /** Operated By */
+            /**
+             * Operated By
+             * @description call:…, cause:…, coil:ID of the device's own, or hand
+             */
             operated_by?: string | null;
+            /**
+             * Operated By Setting
+             * @description a setting's values and what moves the contact under each; under others nothing does
+             */
+            operated_by_setting?: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            } | null;
+            /**
+             * Delay On Setting
+             * @description a setting whose value is the delay on, s
+             */
+            delay_on_setting?: string | null;
             /**
              * Delay On S
              * @default 0
@@ -1801,6 +1868,31 @@ export interface components {
             rated_volts: number;
         };
         /**
+         * Interlock
+         * @description A cell of the cause-and-effect matrix, where the plan asks for other than the rules do.
+         */
+        Interlock: {
+            /**
+             * System
+             * @description the device at the head of the system
+             */
+            system: string;
+            /** Cause */
+            cause: string;
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "fan" | "cooling" | "heat" | "humidifier" | "dehumidifier" | "lamp" | "damper" | "alarm";
+            /**
+             * Stops
+             * @description whether the cause is to stop the effect
+             */
+            stops: boolean;
+            /** Reason */
+            reason?: string | null;
+        };
+        /**
          * Joint
          * @description A joint on a cable's way.
          */
@@ -1898,6 +1990,11 @@ export interface components {
              */
             type: "load";
             /**
+             * Name
+             * @description as it is called: fan relay, blower
+             */
+            name?: string | null;
+            /**
              * Rated Volts
              * @default 24
              */
@@ -1920,6 +2017,16 @@ export interface components {
              * @enum {string}
              */
             takes: "ac" | "data" | "dc_signal";
+            /**
+             * Effect
+             * @description what it does, as a cause must stop it
+             */
+            effect?: ("fan" | "cooling" | "heat" | "humidifier" | "dehumidifier" | "lamp" | "damper" | "alarm") | null;
+            /**
+             * Intent
+             * @description when it is to be on, where its terminals do not say it: calls, causes and function:… joined by and, or, not; any: its device's own affair
+             */
+            intent?: string | null;
         };
         /**
          * Motor
@@ -2092,6 +2199,21 @@ export interface components {
             findings: components["schemas"]["Finding"][];
         };
         /**
+         * Pattern
+         * @description A pattern that was placed: which, and the devices that take its parts.
+         */
+        Pattern: {
+            /** Pattern */
+            pattern: string;
+            /**
+             * Parts
+             * @default {}
+             */
+            parts: {
+                [key: string]: string;
+            };
+        };
+        /**
          * Plan
          * @description An install's electrical package.
          */
@@ -2183,6 +2305,20 @@ export interface components {
              */
             cables: {
                 [key: string]: components["schemas"]["Cable"];
+            };
+            /**
+             * Interlocks
+             * @default {}
+             */
+            interlocks: {
+                [key: string]: components["schemas"]["Interlock"];
+            };
+            /**
+             * Patterns
+             * @default {}
+             */
+            patterns: {
+                [key: string]: components["schemas"]["Pattern"];
             };
         };
         /**
@@ -3195,6 +3331,392 @@ export interface components {
             volts_to_ground?: number | null;
         };
         /**
+         * BudgetShown
+         * @description A transformer: what it gives at worst, of what, and in each state.
+         */
+        BudgetShown: {
+            /** Name */
+            name: string;
+            /** Rated Va */
+            rated_va: number | null;
+            /** Worst Va */
+            worst_va: number;
+            /** Worst When */
+            worst_when: string;
+            /** Percent */
+            percent: number | null;
+            /** Primary Volts */
+            primary_volts: number;
+            /** Secondary Volts */
+            secondary_volts: number;
+            /** States */
+            states: [
+                string,
+                number
+            ][];
+            /** Loads */
+            loads: components["schemas"]["ShareShown"][];
+        };
+        /**
+         * CellShown
+         * @description A cell of the matrix: what a rule asks, what the plan asks, what the simulation shows.
+         */
+        CellShown: {
+            /** Cause */
+            cause: string;
+            /** Cause Short */
+            cause_short: string;
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "fan" | "cooling" | "heat" | "humidifier" | "dehumidifier" | "lamp" | "damper" | "alarm";
+            /** Required */
+            required: boolean;
+            /** Rule */
+            rule: string | null;
+            /** Says */
+            says: string | null;
+            /** Interlock */
+            interlock: string | null;
+            /** Wanted */
+            wanted: boolean;
+            /** Outcome */
+            outcome: string;
+            /** When */
+            when: string | null;
+            /** Loads */
+            loads: string[];
+            /** Provoke */
+            provoke: string | null;
+            /** Within S */
+            within_s: number | null;
+            /** Reset */
+            reset: string | null;
+        };
+        /**
+         * Ladder
+         * @description A system's drawing.
+         */
+        Ladder: {
+            /** Rails */
+            rails: components["schemas"]["Rail"][];
+            /** Loose */
+            loose: components["schemas"]["Rung"][];
+        };
+        /**
+         * Lane
+         * @description A way to a load; `sneaks` where it runs over a terminal that is meant for another call.
+         */
+        Lane: {
+            /** Steps */
+            steps: components["schemas"]["StepOf"][];
+            /**
+             * Sneaks
+             * @default false
+             */
+            sneaks: boolean;
+        };
+        /**
+         * Overview
+         * @description The systems, and the one that is looked at.
+         */
+        Overview: {
+            /** Systems */
+            systems: components["schemas"]["SystemBrief"][];
+            system: components["schemas"]["SystemShown"] | null;
+            /** Cells */
+            cells: components["schemas"]["CellShown"][];
+            /** Budgets */
+            budgets: components["schemas"]["BudgetShown"][];
+        };
+        /**
+         * Rail
+         * @description A supply: its live spine, its return, and the loads between them.
+         */
+        Rail: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Live */
+            live: string;
+            /** Back */
+            back: string;
+            /** Live Label */
+            live_label: string;
+            /** Back Label */
+            back_label: string;
+            /** Volts */
+            volts: number;
+            /** Line */
+            line: boolean;
+            /** Rungs */
+            rungs: components["schemas"]["Rung"][];
+        };
+        /**
+         * Rung
+         * @description A load between its spines: the ways to it, and the way back. `start` and `back` are nodes on the spines.
+         */
+        Rung: {
+            /** Load */
+            load: string;
+            /** Words */
+            words: string;
+            /** Effect */
+            effect: string | null;
+            /** Kind */
+            kind: string;
+            /** Rated Volts */
+            rated_volts: number;
+            /** Rated Va */
+            rated_va: number | null;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Start */
+            start: string;
+            /** Lanes */
+            lanes: components["schemas"]["Lane"][];
+            /** Back */
+            back: components["schemas"]["StepOf"][] | null;
+        };
+        /** ShareShown */
+        ShareShown: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Va */
+            va: number;
+            /** Known */
+            known: boolean;
+        };
+        /**
+         * SignalShown
+         * @description Something that can be pressed.
+         */
+        SignalShown: {
+            /** Name */
+            name: string;
+            /** Short */
+            short: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * StepOf
+         * @description One step of a way: along what, and to which node.
+         */
+        StepOf: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** To */
+            to: string;
+            /** Colour */
+            colour?: string | null;
+            /** By */
+            by?: string | null;
+        };
+        /**
+         * SystemBrief
+         * @description A system in the list.
+         */
+        SystemBrief: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Worst */
+            worst: ("stop" | "warning" | "note") | null;
+            /** Stops */
+            stops: number;
+        };
+        /**
+         * SystemShown
+         * @description A system and its drawing.
+         */
+        SystemShown: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Devices */
+            devices: string[];
+            /** Calls */
+            calls: components["schemas"]["SignalShown"][];
+            /** Causes */
+            causes: components["schemas"]["SignalShown"][];
+            /** Hands */
+            hands: components["schemas"]["SignalShown"][];
+            ladder: components["schemas"]["Ladder"];
+            /** Notes */
+            notes: string[];
+            /** Assumed */
+            assumed: string[];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+        };
+        /**
+         * BenchRun
+         * @description What happens after the last press: frames until nothing more is to come.
+         */
+        BenchRun: {
+            /** On */
+            on: string[];
+            /** Frames */
+            frames: components["schemas"]["FrameShown"][];
+        };
+        /**
+         * FrameShown
+         * @description The system at one moment: when, what has just moved, and where everything stands.
+         */
+        FrameShown: {
+            /** At S */
+            at_s: number;
+            /** Moved */
+            moved: string[];
+            /** Closed */
+            closed: {
+                [key: string]: boolean;
+            };
+            /** Loads */
+            loads: {
+                [key: string]: components["schemas"]["LoadShown"];
+            };
+            /** Nodes */
+            nodes: {
+                [key: string]: components["schemas"]["NodeVolts"];
+            };
+            /** Transformers */
+            transformers: components["schemas"]["TransformerAnswer"][];
+            /** Fuses */
+            fuses: components["schemas"]["FuseAnswer"][];
+            /** Opened */
+            opened: string[];
+            /** Findings */
+            findings: components["schemas"]["Said"][];
+            /** Chatter */
+            chatter: boolean;
+        };
+        /** FuseAnswer */
+        FuseAnswer: {
+            /** Device */
+            device: string;
+            /** Element */
+            element: string;
+            /** Amps */
+            amps: number;
+            /** Opens */
+            opens: boolean;
+        };
+        /**
+         * LoadShown
+         * @description A load in a frame: on or off, its volts and amperes, and why.
+         */
+        LoadShown: {
+            /** On */
+            on: boolean;
+            /** Volts */
+            volts: number;
+            /** Amps */
+            amps: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * NodeVolts
+         * @description A node: phasor (rms volts, real and imaginary), direct volts, its part of the network, whether that is fed.
+         */
+        NodeVolts: {
+            /** Re */
+            re: number;
+            /** Im */
+            im: number;
+            /** Dc */
+            dc: number | null;
+            /** Part */
+            part: number;
+            /** Fed */
+            fed: boolean;
+        };
+        /**
+         * Said
+         * @description A hazard of a state in people's words, with its code in the open form.
+         */
+        Said: {
+            /** Code */
+            code: string;
+            /** Hazard */
+            hazard: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "stop" | "warning" | "note";
+            /** About */
+            about: string;
+            /** Message */
+            message: string;
+        };
+        /** TransformerAnswer */
+        TransformerAnswer: {
+            /** Device */
+            device: string;
+            /** Element */
+            element: string;
+            /** Secondary Terminal Volts */
+            secondary_terminal_volts: number;
+            /** Secondary Amps */
+            secondary_amps: number;
+            /** Va Out */
+            va_out: number;
+            /** Percent Of Rating */
+            percent_of_rating: number | null;
+            /** Primary Volts */
+            primary_volts: number;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+        };
+        /**
+         * Pressed
+         * @description What was on, and for how long, s.
+         */
+        Pressed: {
+            /**
+             * On
+             * @default []
+             */
+            on: string[];
+            /**
+             * For S
+             * @default 0
+             */
+            for_s: number;
+        };
+        /**
+         * Presses
+         * @description Everything that was pressed, in order; the last stretch is followed as far as anything is to come.
+         */
+        Presses: {
+            /** System */
+            system: string;
+            /** Course */
+            course: components["schemas"]["Pressed"][];
+            /**
+             * Slip
+             * @description a single mistake to be shown
+             */
+            slip?: string | null;
+        };
+        /**
          * ItemOut
          * @description An open item.
          */
@@ -4030,6 +4552,56 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+        };
+    };
+    installs_bench_bench: {
+        parameters: {
+            query?: {
+                system?: string | null;
+            };
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overview"];
+                };
+            };
+        };
+    };
+    installs_bench_bench_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Presses"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchRun"];
                 };
             };
         };
