@@ -52,7 +52,13 @@ PLAN = {
 }
 LEAD_ONLY = PLAN | {"/api/installs/{install_id}/signatures"}
 ENDPOINTS = [(method, path) for path, methods in ninja.get_openapi_schema()["paths"].items() for method in methods]
-KEEP_NOTHING = ("/api/session", "/api/size", "/api/check", "/api/installs/{install_id}/trials")
+KEEP_NOTHING = (
+    "/api/session",
+    "/api/size",
+    "/api/check",
+    "/api/installs/{install_id}/trials",
+    "/api/installs/{install_id}/bench/runs",
+)
 WRITES = [(method, path) for method, path in ENDPOINTS if method != "get" and path not in KEEP_NOTHING]
 OWNED = [(method, path) for method, path in ENDPOINTS if "{install_id}" in path]
 TABLES = (Install, PlanRevision, StepEntry, Reading, OpenItem, Signature)

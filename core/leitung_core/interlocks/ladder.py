@@ -181,15 +181,16 @@ def _rails(system: System) -> list[Rail]:
     ]  # fmt: skip
     plain = [(n, f"{t}, {p.rpartition('.')[2]} to N", p, m, v, line_) for n, t, p, m, v, line_ in line]
     return [
-        Rail(key=key, title=title, live=plus, back=minus, live_label=_label(plus), back_label=_label(minus),
+        Rail(key=key, title=title, live=plus, back=minus, live_label=_label(plus, "live"), back_label=_label(minus, "return"),
              volts=volts, line=is_line, rungs=[])
         for key, title, plus, minus, volts, is_line in (*control, *legs, *plain)
     ]  # fmt: skip
 
 
-def _label(node: str) -> str:
+def _label(node: str, inside: str) -> str:
+    """A spine's terminal as printed; `inside` for one that is no terminal."""
     name = node.rpartition(".")[2]
-    return {"_s": "24 V"}.get(name, name.lstrip("_"))
+    return inside if name.startswith("_") else name
 
 
 def _rung(system: System, graph: nx.MultiGraph, rail: Rail, name: str) -> Rung | None:

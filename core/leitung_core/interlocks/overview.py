@@ -56,6 +56,11 @@ class ShareShown(Part):
     known: bool
 
 
+class StateShown(Part):
+    when: str
+    va: float
+
+
 class BudgetShown(Part):
     """A transformer: what it gives at worst, of what, and in each state."""
 
@@ -66,7 +71,7 @@ class BudgetShown(Part):
     percent: float | None
     primary_volts: float
     secondary_volts: float
-    states: list[tuple[str, float]]
+    states: list[StateShown]
     loads: list[ShareShown]
 
 
@@ -132,7 +137,7 @@ def _budget(found: Judgement, number: int) -> BudgetShown:
     return BudgetShown(
         name=budget.name, rated_va=budget.rated_va, worst_va=budget.worst_va, worst_when=budget.worst_when,
         percent=round(budget.worst_va / budget.rated_va * 100, 1) if budget.rated_va else None,
-        primary_volts=budget.primary_volts, secondary_volts=budget.secondary_volts, states=list(budget.by_state),
+        primary_volts=budget.primary_volts, secondary_volts=budget.secondary_volts, states=[StateShown(when=when, va=va) for when, va in budget.by_state],
         loads=[ShareShown(name=s.name, words=s.words, va=s.va, known=s.known) for s in budget.loads],
     )  # fmt: skip
 

@@ -69,6 +69,17 @@ export type InstallOut = Schemas["InstallOut"];
 export type Person = Schemas["Person"];
 export type Session = Schemas["Session"];
 export type History = Schemas["History"];
+export type BenchOverview = Schemas["Overview"];
+export type BenchSystem = Schemas["SystemShown"];
+export type BenchRun = Schemas["BenchRun"];
+export type Rail = Schemas["Rail"];
+export type Rung = Schemas["Rung"];
+export type Lane = Schemas["Lane"];
+export type WayStep = Schemas["StepOf"];
+export type Frame = Schemas["FrameShown"];
+export type SignalShown = Schemas["SignalShown"];
+export type CellShown = Schemas["CellShown"];
+export type BudgetShown = Schemas["BudgetShown"];
 export type Patch = Record<string, unknown>;
 
 /** One thing wrong with what was entered. */

@@ -3350,10 +3350,7 @@ export interface components {
             /** Secondary Volts */
             secondary_volts: number;
             /** States */
-            states: [
-                string,
-                number
-            ][];
+            states: components["schemas"]["StateShown"][];
             /** Loads */
             loads: components["schemas"]["ShareShown"][];
         };
@@ -3504,6 +3501,13 @@ export interface components {
             short: string;
             /** Says */
             says: string;
+        };
+        /** StateShown */
+        StateShown: {
+            /** When */
+            when: string;
+            /** Va */
+            va: number;
         };
         /**
          * StepOf

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { type Person, Refusal } from "../api/client";
+import { Bench } from "../features/bench/Bench";
 import { Handover } from "../features/handover/Handover";
 import { DeviceSheet } from "../features/landings/DeviceSheet";
 import { Landings } from "../features/landings/Landings";
@@ -97,6 +98,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
       {station === "handover" && <Handover plan={plan} id={id} person={person} />}
       {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
       {station === "sheet" && <DeviceSheet plan={plan} id={id} />}
+      {station === "bench" && <Bench plan={plan} readOnly={readOnly} />}
       {station === "panels" && <Panels plan={plan} readOnly={readOnly} />}
       {station === "suit" && <Suit plan={plan} readOnly={readOnly} />}
       {station === "rules" && <Rules plan={plan} readOnly={readOnly} />}

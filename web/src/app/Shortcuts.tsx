@@ -13,7 +13,9 @@ const KEYS: [string, string][] = [
   ["Ctrl Shift Z", "bring back"],
   ["H", "history: who changed what and when"],
   ["1 2 3", "Lines, Start-up, Handover"],
-  ["L W P S R", "lines, landings, panels, does it suit, rules"],
+  ["L W N P S R", "lines, landings, bench, panels, does it suit, rules"],
+  [", .", "on the bench: a step back, a step on"],
+  ["0", "on the bench: let all go, from cold"],
   ["B", "board of installs"],
   ["?", "this sheet"],
 ];

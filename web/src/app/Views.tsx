@@ -6,6 +6,7 @@ import { UnitsSwitch } from "./UnitsSwitch";
 export const VIEWS = [
   { id: "lines", name: "Lines", key: "l" },
   { id: "landings", name: "Landings", key: "w" },
+  { id: "bench", name: "Bench", key: "n" },
   { id: "panels", name: "Panels", key: "p" },
   { id: "suit", name: "Does it suit", key: "s" },
   { id: "rules", name: "Rules", key: "r" },

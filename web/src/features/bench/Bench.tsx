@@ -1,0 +1,157 @@
+/** The bench: press what calls and what happens, and see what is live, what pulls in, and why. */
+import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+
+import { api, type BenchOverview, data } from "../../api/client";
+import type { PlanHandle } from "../../plan/usePlan";
+import { Mark, severityColour } from "../../ui/parts";
+import { Budgets } from "./Budgets";
+import { Live } from "./Live";
+import { Matrix } from "./Matrix";
+
+const SHEETS = [
+  { id: "live", name: "Try it" },
+  { id: "matrix", name: "What stops what" },
+  { id: "budgets", name: "Transformers" },
+] as const;
+
+export function useBench(install: string, revision: number, system: string | null) {
+  return useQuery({
+    queryKey: ["bench", install, revision, system],
+    queryFn: async () =>
+      data(
+        await api.GET("/api/installs/{install_id}/bench", {
+          params: { path: { install_id: install }, query: system ? { system } : {} },
+        }),
+      ),
+    staleTime: Infinity,
+    placeholderData: (before) => before,
+  });
+}
+
+export function Bench({ plan, readOnly }: { plan: PlanHandle; readOnly: boolean }) {
+  const [query, setQuery] = useSearchParams();
+  const install = plan.plan?.install;
+  const wanted = query.get("system");
+  const found = useBench(install?.id ?? "", install?.revision ?? 0, wanted);
+  const sheet = SHEETS.find((entry) => entry.id === query.get("sheet"))?.id ?? "live";
+  if (!install) return null;
+  const show = (changes: Record<string, string | null>) => {
+    const next = new URLSearchParams(query);
+    for (const [key, value] of Object.entries(changes)) {
+      if (value === null) next.delete(key);
+      else next.set(key, value);
+    }
+    setQuery(next);
+  };
+  if (found.isError) return <p className="p-7 text-soft">The bench does not answer. Nothing is lost; open it again.</p>;
+  if (!found.data) return <p className="p-7 text-soft">Solving the network …</p>;
+  const { system } = found.data;
+  return (
+    <main className="mt-2 grid grow border-t border-rule lg:grid-cols-[14rem_minmax(0,1fr)]">
+      <Systems
+        overview={found.data}
+        current={system?.key ?? null}
+        onOpen={(key) => show({ system: key, slip: null })}
+      />
+      <div className="min-w-0 px-5 pt-3 pb-16 md:px-7">
+        {system ? (
+          <>
+            <div role="tablist" aria-label="Sheets of the bench" className="flex flex-wrap gap-x-6">
+              {SHEETS.map((entry) => (
+                <Tab
+                  key={entry.id}
+                  name={entry.name}
+                  here={entry.id === sheet}
+                  onOpen={() => show({ sheet: entry.id })}
+                />
+              ))}
+            </div>
+            {sheet === "live" && (
+              <Live
+                key={`${system.key} ${query.get("slip") ?? ""}`}
+                install={install.id}
+                revision={install.revision}
+                system={system}
+                slip={query.get("slip")}
+                onSound={() => show({ slip: null })}
+              />
+            )}
+            {sheet === "matrix" && <Matrix overview={found.data} plan={plan} readOnly={readOnly} system={system} />}
+            {sheet === "budgets" && <Budgets budgets={found.data.budgets} />}
+          </>
+        ) : (
+          <Empty known={wanted !== null} />
+        )}
+      </div>
+    </main>
+  );
+}
+
+function Empty({ known }: { known: boolean }) {
+  return (
+    <div className="py-10">
+      <h2 className="text-2xl font-bold">{known ? "That device is in no control system" : "Nothing to try yet"}</h2>
+      <p className="mt-2 max-w-lg text-soft">
+        A control system is devices joined by landed conductors. Put the devices in and land their cables; then every
+        call can be tried here before the power is on.
+      </p>
+    </div>
+  );
+}
+
+function Tab({ name, here, onOpen }: { name: string; here: boolean; onOpen: () => void }) {
+  return (
+    <button
+      type="button"
+      role="tab"
+      aria-selected={here}
+      className={`min-h-11 ${here ? "font-bold" : "text-soft hover:text-ink"}`}
+      onClick={onOpen}
+    >
+      <span className={`border-b-3 pb-0.5 ${here ? "border-copper" : "border-transparent"}`}>{name}</span>
+    </button>
+  );
+}
+
+interface SystemsProps {
+  overview: BenchOverview;
+  current: string | null;
+  onOpen: (key: string) => void;
+}
+
+/** The control systems of the plan; what the bench found stands beside each. */
+function Systems({ overview, current, onOpen }: SystemsProps) {
+  return (
+    <nav
+      aria-label="Control systems"
+      className="border-rule max-lg:flex max-lg:overflow-x-auto max-lg:border-b lg:border-r lg:pb-8"
+    >
+      <h2 className="px-5 pt-3 pb-1 text-sm font-bold text-copper-deep max-lg:hidden md:pl-7">Control systems</h2>
+      {overview.systems.map((system) => {
+        const here = system.key === current;
+        const loud = system.worst === "stop" || system.worst === "warning" ? system.worst : null;
+        return (
+          <button
+            key={system.key}
+            type="button"
+            aria-current={here ? "true" : undefined}
+            className={`flex min-h-11 w-full shrink-0 items-center gap-2 py-1 pr-3 pl-4 text-left max-lg:w-44 max-lg:border-b-4 md:pl-6 lg:border-l-4 ${here ? "border-copper bg-sheet" : "border-transparent hover:bg-sheet"}`}
+            onClick={() => onOpen(system.key)}
+          >
+            <span className="min-w-0 flex-1 leading-tight">
+              <b>{system.key}</b>
+              <span className="block truncate text-sm text-soft">{system.title}</span>
+            </span>
+            {loud && (
+              <span className={severityColour[loud]}>
+                <Mark severity={loud} />
+                <span className="sr-only">{loud}</span>
+              </span>
+            )}
+          </button>
+        );
+      })}
+    </nav>
+  );
+}
