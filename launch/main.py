@@ -22,6 +22,7 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung device FILE|-            check a device file written for the catalogue
   ./leitung simulate PLAN --calls cool,fan [--causes smoke] [--off DEVICE] [--at SECONDS] [--probe A:B …] [--json]
                                      solve a plan's control network; exit 1 on a stop
+  ./leitung mistakes PLAN [--json]   every single wiring mistake, what it does, the tests that expose them
   ./leitung network PLAN             write a plan's network in the open form
   ./leitung solve FILE|- [--json]    solve a bare network for its states
   ./leitung netlist FILE [--state NAME] [--after-fuse]
@@ -112,7 +113,7 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
     "check": _core("check"),
     "size": _core("size"),
     "device": _core("device"),
-    **{name: _core(name) for name in ("simulate", "network", "solve", "netlist")},
+    **{name: _core(name) for name in ("simulate", "mistakes", "network", "solve", "netlist")},
     "benchmark": _script("benchmarks/run.py"),
     "screenshots": _script("scripts/screenshots.py"),
     "generate": _generate,

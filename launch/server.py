@@ -1,4 +1,4 @@
-"""The web server: started in the background, found again by its process id and start time, stopped by it."""
+"""The web server and the worker beside it: started in the background, found again by process id, stopped by it."""
 
 from __future__ import annotations
 
@@ -18,22 +18,50 @@ from launch.postgres import Cluster, port_is_free, start_project_cluster
 
 RUN_FILE = STATE / "run" / "server.json"
 LOG = STATE / "log" / "server.log"
+WORKER_FILE = STATE / "run" / "worker.json"
+WORKER_LOG = STATE / "log" / "worker.log"
 DEFAULT_PORT = 8420
 WORKERS, THREADS = 2, 4
 
 
-def running() -> dict[str, Any] | None:
+def running(file: Path | None = None) -> dict[str, Any] | None:
     """The running server of this project, or None; a stale file is removed."""
+    file = file or RUN_FILE
     try:
-        found = dict(json.loads(RUN_FILE.read_text()))
+        found = dict(json.loads(file.read_text()))
         if process_start(found["pid"]) == found["started_at"]:
             return found
     except OSError:
         return None
     except (ValueError, TypeError, KeyError):
         pass
-    RUN_FILE.unlink(missing_ok=True)
+    file.unlink(missing_ok=True)
     return None
+
+
+def worker_command() -> list[str]:
+    """The command line of the worker, which carries out long analyses."""
+    command = [str(PYTHON), str(ROOT / "server" / "manage.py"), "procrastinate", "worker"]
+    return [*command, "--queues", "analyses", "--concurrency", "1", "--delete-jobs", "successful"]
+
+
+def work() -> None:
+    """Start the worker, where none runs."""
+    if running(WORKER_FILE):
+        return
+    process = _begin(worker_command(), WORKER_LOG)
+    write(WORKER_FILE, json.dumps({"pid": process.pid, "started_at": process_start(process.pid)}))
+
+
+def _begin(command: list[str], log_file: Path) -> subprocess.Popen[bytes]:
+    """A process in the background, its words in a log."""
+    for file in (log_file, RUN_FILE):
+        file.parent.mkdir(parents=True, exist_ok=True)
+    with log_file.open("ab") as log:
+        return subprocess.Popen(
+            command, env=environment(), cwd=ROOT, stdin=subprocess.DEVNULL, stdout=log, stderr=log,
+            start_new_session=True,
+        )  # fmt: skip
 
 
 def server_command(port: int) -> list[str]:
@@ -46,19 +74,7 @@ def server_command(port: int) -> list[str]:
 
 def serve(port: int) -> int:
     """Start the server on that port of the loopback; its process id."""
-    LOG.parent.mkdir(parents=True, exist_ok=True)
-    RUN_FILE.parent.mkdir(parents=True, exist_ok=True)
-    command = server_command(port)
-    with LOG.open("ab") as log:
-        process = subprocess.Popen(
-            command,
-            env=environment(),
-            cwd=ROOT,
-            stdin=subprocess.DEVNULL,
-            stdout=log,
-            stderr=log,
-            start_new_session=True,
-        )
+    process = _begin(server_command(port), LOG)
     write(RUN_FILE, json.dumps({"pid": process.pid, "started_at": process_start(process.pid), "port": port}))
     for _ in range(150):
         if process.poll() is not None:
@@ -83,10 +99,13 @@ def start(port: int) -> None:
     """Set up what is missing and serve."""
     found = running()
     if found and answers(found["port"]) and _database_as_the_server_knows_it():
+        work()
         _welcome(found["port"], "Leitung is running already.")
         return
     if found:
-        _end(found["pid"])
+        _end(found["pid"], RUN_FILE)
+    if worker := running(WORKER_FILE):
+        _end(worker["pid"], WORKER_FILE)
     if not port_is_free(port):
         fail(
             f"Port {port} of this machine is taken by another program. Nothing was changed.\n"
@@ -101,6 +120,7 @@ def start(port: int) -> None:
         run([PYTHON, ROOT / "server" / "manage.py", "prepare"], env=environment())
     with step("Server"):
         serve(port)
+        work()
     _welcome(port, "Ready.")
 
 
@@ -120,9 +140,11 @@ def _welcome(port: int, text: str) -> None:
 
 def stop() -> None:
     """End the server and the database that `start` started, and nothing else."""
+    if worker := running(WORKER_FILE):
+        _end(worker["pid"], WORKER_FILE)
     found = running()
     if found:
-        _end(found["pid"])
+        _end(found["pid"], RUN_FILE)
         print("Server stopped.")
     else:
         print("No server of this project was running.")
@@ -134,7 +156,7 @@ def stop() -> None:
             print("Database stopped; its data is kept.")
 
 
-def _end(pid: int) -> None:
+def _end(pid: int, file: Path) -> None:
     """End the server and wait for it; by force after ten seconds."""
     for sign, patience in ((signal.SIGTERM, 100), (signal.SIGKILL, 30)):
         try:
@@ -143,7 +165,7 @@ def _end(pid: int) -> None:
             break
         for _ in range(patience):
             if process_start(pid) is None:
-                RUN_FILE.unlink(missing_ok=True)
+                file.unlink(missing_ok=True)
                 return
             time.sleep(0.1)
-    RUN_FILE.unlink(missing_ok=True)
+    file.unlink(missing_ok=True)

@@ -100,6 +100,7 @@ app.command("solve")(networks.solve)
 app.command("netlist")(networks.netlist)
 app.command("network")(networks.network)
 app.command("simulate")(networks.simulate_plan)
+app.command("mistakes")(networks.mistakes)
 
 
 def main() -> None:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Any
 
 import orjson
 import typer
 from leitung_core.errors import InputError, Problem
+from leitung_core.interlocks.report import report
 from leitung_core.interlocks.simulate import Simulated, probe_between, signal_names, simulate
-from leitung_core.interlocks.system import System, whole
+from leitung_core.interlocks.system import System, systems_of, whole
 from leitung_core.network.answer import StateAnswer, after_fuses, answer_all, course_of, one
 from leitung_core.network.compiled import Compiled
 from leitung_core.network.form import Network, node_names, read_network
@@ -17,6 +19,7 @@ from leitung_core.network.run import run
 from leitung_core.plan.model import read_plan
 from leitung_core.units import say
 from leitung_core.wiring.scene import Scene
+from pydantic import BaseModel
 
 from leitung_cli.files import FileArgument, JsonOption, load
 
@@ -92,6 +95,40 @@ def simulate_plan(
     else:
         _print_simulated(found)
     raise SystemExit(1 if any(row.severity == "stop" for row in found.findings) else 0)
+
+
+def mistakes(plan: FileArgument, as_json: JsonOption = False) -> None:
+    """Carry every single mistake through every call: what each does, and the fewest tests that expose them all."""
+    reports = [report(system)[0] for system in systems_of(Scene(read_plan(load(plan))))]
+    if as_json:
+        print_json({
+            "mistakes": [{"system": r.system, **row} for r in reports for row in _rows(r.mistakes)],
+            "tests": [{"system": r.system, **row} for r in reports for row in _rows(r.tests)],
+            "hidden": [name for r in reports for name in r.hidden],
+            "systems": [r.model_dump(mode="json", exclude={"mistakes", "tests", "hidden"}) for r in reports],
+        })  # fmt: skip
+        raise SystemExit(0)
+    for found in reports:
+        print(f"{found.system}  {found.title}")
+        for harm in found.harms:
+            print(f"  {harm.count:4}  {harm.says}")
+        for row in found.mistakes:
+            if row.what:
+                print(f"  {row.harm:<9} {row.says} -> {row.what}")
+        for number, test in enumerate(found.tests, 1):
+            reads = (
+                f" {say(test.volts or 0, 1)} V ± {say(test.tolerance_v or 0, 1)}"
+                if test.a
+                else f" {', '.join(test.runs)}"
+            )
+            print(f"  test {number}: {test.says}{reads}; exposes {test.exposes}")
+        print(f"  {len(found.hidden)} change nothing that can be seen or read here")
+    print(CAUTION)
+    raise SystemExit(0)
+
+
+def _rows(found: Sequence[BaseModel]) -> list[dict[str, Any]]:
+    return [row.model_dump(mode="json") for row in found]
 
 
 def _hand(system: System, device: str) -> str:

@@ -6,11 +6,11 @@ from typing import Any
 
 import orjson
 from accounts.api import router as accounts
+from bench.api import router as bench
 from catalogue.api import router as catalogue
 from django.http import HttpRequest
 from documents.api import router as documents
 from installs.api import router as installs
-from installs.bench import router as bench
 from installs.rules import router as rulebook
 from leitung_core.validation import parse_json
 from ninja import NinjaAPI

@@ -20,7 +20,9 @@ if TYPE_CHECKING:
 Next = Callable[[HttpRequest], HttpResponse]
 KEY = re.compile(r"[A-Za-z0-9_-]{8,64}")
 # These keep nothing: signing in and out, and computing an answer.
-NOT_WRITES = re.compile(r"/api/session|/api/size|/api/check|/api/installs/[^/]+/(trials|bench/runs)")
+NOT_WRITES = re.compile(
+    r"/api/session|/api/size|/api/check|/api/installs/[^/]+/(trials|bench/runs|analyses/[^/]+/diagnoses)"
+)
 
 
 def _unpacked(kept: bytes) -> bytes:

@@ -149,6 +149,14 @@ def test_a_pedestal_takes_one_roof_unit_at_a_time() -> None:
     assert "panel-overloaded" not in codes(checked(found.fix), "sources/TP")
 
 
+# What the bench shows has no fix of one action: the pump's contact taken out of R and into the dehumidifier's call.
+PUMP_STOPS_DRYING = {"cables": {
+    "TC-1": {"conductors": {"red": {"a": {"terminal": "AH-1.ctl.R"}}}},
+    "CC-1": {"conductors": {"red": {"a": {"terminal": "JB-1.j.J1"}}}},
+    "DC-1": {"conductors": {"white": {"a": {"terminal": "JB-1.j.J3"}}}},
+}}  # fmt: skip
+
+
 def test_every_mistake_of_the_museum_is_found_and_mended_by_its_fix() -> None:
     plan = museum()
     stops = {f.code for f in check_plan(read_plan(plan)).findings if f.severity == "stop"}
@@ -164,7 +172,9 @@ def test_every_mistake_of_the_museum_is_found_and_mended_by_its_fix() -> None:
         "terminal-overfull",
         "cable-not-wet",
         "joint-forbidden",
+        "interlock-ineffective",
     }
+    plan = merge(plan, PUMP_STOPS_DRYING)
     for _ in range(11):
         fixes = [f.fix for f in check_plan(read_plan(plan)).findings if f.severity == "stop" and f.fix]
         if not fixes:

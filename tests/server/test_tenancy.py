@@ -33,6 +33,9 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/patches": {"base_revision": 1, "patch": {"name": "Taken over"}},
     "/api/installs/{install_id}/landings": {"base_revision": 1, "csv": "cable,conductor,a,b\n"},
     "/api/installs/{install_id}/exchanges": {"device": "TS-1", "new": "TS-2", "type": "stat-basic"},
+    "/api/installs/{install_id}/analyses": {"system": "TS-1"},
+    "/api/installs/{install_id}/analyses/{analysis_id}/cancellation": {},
+    "/api/installs/{install_id}/analyses/{analysis_id}/diagnoses": {"readings": []},
     "/api/installs/{install_id}/bench/runs": {"system": "TS-1", "course": [{"on": ["call:cool"]}]},
     "/api/installs/{install_id}/undo": {},
     "/api/installs/{install_id}/redo": {},
@@ -58,6 +61,7 @@ KEEP_NOTHING = (
     "/api/check",
     "/api/installs/{install_id}/trials",
     "/api/installs/{install_id}/bench/runs",
+    "/api/installs/{install_id}/analyses/{analysis_id}/diagnoses",
 )
 WRITES = [(method, path) for method, path in ENDPOINTS if method != "get" and path not in KEEP_NOTHING]
 OWNED = [(method, path) for method, path in ENDPOINTS if "{install_id}" in path]
@@ -120,7 +124,7 @@ def test_roles(install: str, crew: User, reader: User, method: str, path: str) -
 @pytest.mark.parametrize(("method", "path"), WRITES)
 def test_every_write_asks_for_its_key(api: Api, install: str, method: str, path: str) -> None:
     for key in ("", "short", "with space", "x" * 65):
-        url = path.format(install_id=install, item_id=uuid.uuid4(), model_id=uuid.uuid4())
+        url = path.format(install_id=install, item_id=uuid.uuid4(), model_id=uuid.uuid4(), analysis_id=uuid.uuid4())
         answer = api.client.post(
             url, BODIES[path], "application/json", headers={"X-CSRFToken": api.token, "Idempotency-Key": key}
         )

@@ -16,6 +16,7 @@ from leitung_core.interlocks.choose import Test, meter_volts
 from leitung_core.interlocks.slips import Slips
 
 Floats = npt.NDArray[np.float64]
+Bools = npt.NDArray[np.bool_]
 BLUNDER = 0.02
 RANGE_V = 300.0  # a blunder may read anything up to here
 SOUND_WEIGHT = 3.0  # before any reading, the sound plan is likelier than one given mistake
@@ -49,41 +50,46 @@ class Diagnosis:
     gain_bits: float
 
 
-def shares(slips: Slips, readings: Sequence[Reading]) -> Floats:
+def shares(volts: Floats, on: Bools, readings: Sequence[Reading]) -> Floats:
     """How likely each is after the readings, (1 + mistakes,), the sound plan first; the sum is 1."""
-    log = np.zeros(len(slips.volts))
+    log = np.zeros(len(volts))
     log[0] = np.log(SOUND_WEIGHT)
     for reading in readings:
-        log += np.log(_likely(slips, reading))
+        log += np.log(_likely(volts, on, reading))
     log -= log.max()
     found: Floats = np.exp(log) / np.exp(log).sum()
     return found
 
 
-def _likely(slips: Slips, reading: Reading) -> Floats:
+def _likely(volts: Floats, on: Bools, reading: Reading) -> Floats:
     """How likely the reading is under each."""
     if reading.pair is not None and reading.volts is not None:
-        expected = slips.volts[:, reading.trial, reading.pair]
+        expected = volts[:, reading.trial, reading.pair]
         sigma = meter_volts(expected) / 2
         density = np.exp(-(((reading.volts - expected) / sigma) ** 2) / 2) / (sigma * np.sqrt(2 * np.pi))
         found: Floats = (1 - BLUNDER) * density + BLUNDER / RANGE_V
         return found
     if reading.watched is None or reading.on is None:
-        return np.ones(len(slips.on))
-    agrees = slips.on[:, reading.trial, reading.watched] == reading.on
+        return np.ones(len(on))
+    agrees = on[:, reading.trial, reading.watched] == reading.on
     return np.where(agrees, 1 - BLUNDER, BLUNDER)
 
 
 def diagnose(slips: Slips, readings: Sequence[Reading], most: int = 12) -> Diagnosis:
     """The suspects after the readings, and the next test."""
-    share = shares(slips, readings)
+    return diagnose_in(slips.volts, slips.on, readings, most)
+
+
+def diagnose_in(volts: Floats, on: Bools, readings: Sequence[Reading], most: int = 12) -> Diagnosis:
+    """The same from the outcomes alone, as they are kept; their shapes are those of `Slips`."""
+    share = shares(volts, on, readings)
     order = np.argsort(-share, kind="stable")[:most]
     suspects = tuple(Suspect(int(i) - 1 if i else None, float(share[i])) for i in order)
-    following, gain = _next(slips, share, readings)
+    following, gain = _next(volts, on, share, readings)
     return Diagnosis(suspects, following, gain)
 
 
-def _next(slips: Slips, share: Floats, readings: Sequence[Reading]) -> tuple[Test | None, float]:
+def _next(volts: Floats, on: Bools, share: Floats, readings: Sequence[Reading]) -> tuple[Test | None, float]:
     """The test whose outcomes split the likeliest most evenly: the largest expected gain of information, bits."""
     likely = np.flatnonzero(share > 1e-4)
     if len(likely) < 2:
@@ -91,13 +97,13 @@ def _next(slips: Slips, share: Floats, readings: Sequence[Reading]) -> tuple[Tes
     weight = share[likely] / share[likely].sum()
     done = {(reading.trial, reading.pair) for reading in readings if reading.pair is not None}
     best: tuple[float, Test | None] = (1e-3, None)
-    for trial in range(len(slips.trials)):
-        gain = _entropy_of_groups(slips.on[likely, trial], weight)
+    for trial in range(volts.shape[1]):
+        gain = _entropy_of_groups(on[likely, trial], weight)
         if gain > best[0] + 1e-9 and not any(r.trial == trial and r.watched is not None for r in readings):
             best = (gain, Test(trial, None))
-        for pair in range(len(slips.pairs)):
+        for pair in range(volts.shape[2]):
             if (trial, pair) not in done:
-                gain = _entropy_of_volts(slips.volts[likely, trial, pair], weight)
+                gain = _entropy_of_volts(volts[likely, trial, pair], weight)
                 if gain > best[0] + 0.05:  # a look is easier than a reading, and an earlier trial than a later
                     best = (gain, Test(trial, pair))
     return best[1], (best[0] if best[1] else 0.0)

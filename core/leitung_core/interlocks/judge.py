@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from leitung_core.findings import Finding, finding
+from leitung_core.findings import Finding, Way, finding
 from leitung_core.interlocks.kept import kept
 from leitung_core.interlocks.requirements import requirements
 from leitung_core.interlocks.states import Trial, trials
@@ -97,9 +97,27 @@ def _findings(system: System, state: Run, tried: list[Trial]) -> dict[tuple[str,
         wording = WORDINGS[hazard.code]
         device = told.first.rpartition(".")[0] or system.key
         message = f"With {told.when}: {wording.says(told)}"
-        article = requirements()[hazard.about[1]].rule if hazard.code == "INTERLOCK_INEFFECTIVE" else None
-        found[(hazard.code, hazard.about)] = finding(wording.code, f"devices/{device}", message, article=article)
+        article, ways = (None, None) if hazard.code != "INTERLOCK_INEFFECTIVE" else _to_stop(system, hazard.about)
+        found[(hazard.code, hazard.about)] = finding(
+            wording.code, f"devices/{device}", message, article=article, ways=ways
+        )
     return found
+
+
+def _to_stop(system: System, about: tuple[str, ...]) -> tuple[str | None, list[Way]]:
+    """The rule that asks for an interlock, and what can be done where it does nothing."""
+    load, cause = about
+    rule = requirements().get(cause)
+    cell = next((cell for cell in system.cells if cell.cause == cause and load in cell.loads), None)
+    named = cause.partition(":")[2].replace("-", " ")
+    label = f"Break what runs {system.words(load)}"
+    ways = [Way(label=label, message=f"Lead its call, or the R that feeds it, through the contact that {named} opens.")]
+    if cell is not None:
+        name = cell.interlock or f"{cause.partition(':')[2]}-{cell.effect}"[:32]
+        entry = {"system": system.key, "cause": cause, "effect": cell.effect, "stops": False}
+        message = "Only where the authority agrees: it stays in the plan as left out, and on every sheet."
+        ways.append(Way(label="It need not stop here", message=message, fix={"interlocks": {name: entry}}))
+    return (rule.rule if rule else None), ways
 
 
 def _prove(cell: Cell, state: Run, tried: list[Trial]) -> CellResult:

@@ -181,7 +181,8 @@ def _rails(system: System) -> list[Rail]:
     ]  # fmt: skip
     plain = [(n, f"{t}, {p.rpartition('.')[2]} to N", p, m, v, line_) for n, t, p, m, v, line_ in line]
     return [
-        Rail(key=key, title=title, live=plus, back=minus, live_label=_label(plus, "live"), back_label=_label(minus, "return"),
+        Rail(key=key, title=title, live=plus, back=minus, live_label=_label(plus, "live"),
+             back_label=_label(minus, "return"),
              volts=volts, line=is_line, rungs=[])
         for key, title, plus, minus, volts, is_line in (*control, *legs, *plain)
     ]  # fmt: skip

@@ -15,8 +15,9 @@ from leitung_core.catalogue.device import DeviceType
 from leitung_core.catalogue.inside import Contact, Jumper, Transformer
 from leitung_core.interlocks.system import System
 from leitung_core.network.compiled import CLOSED_OHMS, Extra
+from leitung_core.network.form import Conductor
 from leitung_core.plan.wired import EndName
-from leitung_core.wiring.scene import ENDS, Post, Scene, Wire, other, setting_of
+from leitung_core.wiring.scene import ENDS, Post, Wire, other, setting_of
 
 Kind = Literal["swap", "open", "bridge", "tap", "side", "jumper", "setting"]
 
@@ -61,7 +62,7 @@ def _in_cables(system: System) -> Iterator[Mistake]:
             yield Mistake(f"open/{key}/{wire.id}", "open", says, f"cables/{key}", (name_of(wire),), (), patch)
         for end in ENDS:
             for one, two in combinations(wires, 2):
-                yield from _swap(system.scene, key, end, one, two)
+                yield from _swap(system, key, end, one, two)
             for wire in wires:
                 yield from _elsewhere(system, key, end, wire)
 
@@ -71,11 +72,11 @@ def name_of(wire: Wire) -> str:
     return f"{wire.cable_id}/{wire.id}"
 
 
-def _swap(scene: Scene, key: str, end: EndName, one: Wire, two: Wire) -> Iterator[Mistake]:
-    first, second = scene.post(one, end), scene.post(two, end)
+def _swap(system: System, key: str, end: EndName, one: Wire, two: Wire) -> Iterator[Mistake]:
+    first, second = system.scene.post(one, end), system.scene.post(two, end)
     if first is None or second is None or first.ref == second.ref:
         return
-    moved = (_moved(scene, one, end, second.ref), _moved(scene, two, end, first.ref))
+    moved = (_moved(system, one, end, second.ref), _moved(system, two, end, first.ref))
     patch = _landed(one, end, second.ref)
     patch["cables"][key]["conductors"] |= _landed(two, end, first.ref)["cables"][key]["conductors"]
     yield Mistake(
@@ -85,11 +86,12 @@ def _swap(scene: Scene, key: str, end: EndName, one: Wire, two: Wire) -> Iterato
     )  # fmt: skip
 
 
-def _moved(scene: Scene, wire: Wire, end: EndName, ref: str) -> Extra:
+def _moved(system: System, wire: Wire, end: EndName, ref: str) -> Extra:
     """The conductor with this end on another terminal."""
-    far = scene.post(wire, other(end))
+    far, whole = system.scene.post(wire, other(end)), system.by_name[name_of(wire)]
     assert far is not None
-    return Extra(f"{name_of(wire)}@{end}={ref}", ref, far.ref, 0.0)
+    assert isinstance(whole, Conductor)
+    return Extra(f"{name_of(wire)}@{end}={ref}", ref, far.ref, whole.ohms or 0.0)
 
 
 def _landed(wire: Wire, end: EndName, ref: str | None) -> dict[str, Any]:
@@ -110,7 +112,7 @@ def _elsewhere(system: System, key: str, end: EndName, wire: Wire) -> Iterator[M
             says = f"{wire.colour} of {key} is on {there.label} instead of {post.label} at {post.device_id}."
             yield Mistake(
                 f"{what}/{key}/{end}/{wire.id}/{ref}", "tap" if what == "tap" else "side", says, f"cables/{key}",
-                (name_of(wire),), (_moved(system.scene, wire, end, there.ref),), _landed(wire, end, there.ref),
+                (name_of(wire),), (_moved(system, wire, end, there.ref),), _landed(wire, end, there.ref),
             )  # fmt: skip
 
 

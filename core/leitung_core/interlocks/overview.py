@@ -137,7 +137,8 @@ def _budget(found: Judgement, number: int) -> BudgetShown:
     return BudgetShown(
         name=budget.name, rated_va=budget.rated_va, worst_va=budget.worst_va, worst_when=budget.worst_when,
         percent=round(budget.worst_va / budget.rated_va * 100, 1) if budget.rated_va else None,
-        primary_volts=budget.primary_volts, secondary_volts=budget.secondary_volts, states=[StateShown(when=when, va=va) for when, va in budget.by_state],
+        primary_volts=budget.primary_volts, secondary_volts=budget.secondary_volts,
+        states=[StateShown(when=when, va=va) for when, va in budget.by_state],
         loads=[ShareShown(name=s.name, words=s.words, va=s.va, known=s.known) for s in budget.loads],
     )  # fmt: skip
 

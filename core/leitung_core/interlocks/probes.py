@@ -48,5 +48,5 @@ def _line(posts: list[Post]) -> list[Pair]:
         ground = next((post for post in posts if post.kind == "ground"), None)
         found += [(one.ref, two.ref) for i, one in enumerate(here) for two in here[i + 1 :]]
         if ground is not None:
-            found += [(one.ref, ground.ref) for one in here if one.function in LINES]
+            found += [(one.ref, ground.ref) for one in here if one.function in (*LINES, None)]
     return found

@@ -15,6 +15,7 @@ from leitung_core.network.expressions import read_expression
 from leitung_core.validation import read
 
 Name = Annotated[str, Field(min_length=1, max_length=200)]
+Condition = Annotated[str, Field(min_length=1, max_length=20_000)]
 Above0 = Annotated[float, Field(gt=0, le=1e9, allow_inf_nan=False)]
 From0 = Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)]
 Any0 = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False)]
@@ -184,7 +185,7 @@ class State(Form):
 
 
 class Interlock(Form):
-    when: Name
+    when: Condition
     must_stop: list[Name] = []
 
 
@@ -194,9 +195,9 @@ class Network(Form):
     reference: Name | None = None
     devices: list[Device]
     conductors: list[Conductor] = []
-    intent: dict[str, Name] = {}
+    intent: dict[str, Condition] = {}
     interlocks: list[Interlock] = []
-    heat_and_cool_when: Name | None = None
+    heat_and_cool_when: Condition | None = None
     states: list[State] = []
 
 

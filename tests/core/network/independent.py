@@ -65,6 +65,7 @@ def _parts(network: Network, closed: set[str], at: dict[str, int]):  # type: ign
         resistors.append((at[wire.a], at[wire.b], max(wire.ohms or 0, LEAST)))
     for device in network.devices:
         for part in device.inside:
+
             def node(name: str, device: str = device.id) -> int:
                 return at[f"{device}.{name}"]
 

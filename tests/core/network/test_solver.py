@@ -41,8 +41,17 @@ def random_networks(draw: st.DrawFn) -> Network:
         inside.append(piece)
     for number in range(draw(st.integers(0, 2))):
         (a, b), (c, d) = draw(pair), draw(pair)
-        inside.append({"type": "ac_source", "id": f"v{number}", "plus": a, "minus": b, "ohms": 0.05,
-                       "volts": draw(st.floats(1, 250)), "phase_deg": draw(st.sampled_from([0, 120, -120, 180]))})
+        inside.append(
+            {
+                "type": "ac_source",
+                "id": f"v{number}",
+                "plus": a,
+                "minus": b,
+                "ohms": 0.05,
+                "volts": draw(st.floats(1, 250)),
+                "phase_deg": draw(st.sampled_from([0, 120, -120, 180])),
+            }
+        )
         inside.append({"type": "transformer", "id": f"t{number}", "primary_common": c,
                        "primary_taps": [{"terminal": d, "volts": draw(st.sampled_from([120, 208, 240]))},
                                         {"terminal": f"_t{number}", "volts": 120}],
@@ -133,7 +142,7 @@ def test_a_longer_cable_never_gives_more_volts(one_way: float, more: float) -> N
         parts = [{"type": "ac_source", "id": "V", "plus": "R", "minus": "C", "volts": 24, "ohms": 0.7}]
         net = network(
             [device("A", "R C", *parts), device("B", "R C", load("K", "R", "C", 10))],
-            [{"id": "r", "from": "A.R", "to": "B.R", "ohms": ohms}, {"id": "c", "from": "A.C", "to": "B.C", "ohms": ohms}],
+            [{"id": end, "from": f"A.{end}", "to": f"B.{end}", "ohms": ohms} for end in "RC"],
             reference="A.C",
         )  # fmt: skip
         state = run(Compiled(net), [(Stretch(frozenset(), 0),)])
@@ -143,8 +152,13 @@ def test_a_longer_cable_never_gives_more_volts(one_way: float, more: float) -> N
 
 
 def test_open_contacts_carry_nothing_at_all() -> None:
-    parts = [{"type": "ac_source", "id": "V", "plus": "L", "minus": "N", "volts": 120}, contact("K", "L", "X", "call:x")]
-    net = network([device("A", "L N X Y", *parts)], [{"id": "w", "from": "A.X", "to": "A.Y", "ohms": 1}], reference="A.N")
+    parts = [
+        {"type": "ac_source", "id": "V", "plus": "L", "minus": "N", "volts": 120},
+        contact("K", "L", "X", "call:x"),
+    ]
+    net = network(
+        [device("A", "L N X Y", *parts)], [{"id": "w", "from": "A.X", "to": "A.Y", "ohms": 1}], reference="A.N"
+    )
     state = run(Compiled(net), [(Stretch(frozenset(), 0),)])
     paths = {name: state.flow.paths[state.net.index[name], 0] for name in net and state.net.names}
     assert paths["A.X"] == paths["A.Y"] != paths["A.L"]

@@ -266,7 +266,12 @@ def test_a_relay_that_opens_its_own_coil_chatters() -> None:
 
 def test_what_is_not_known_is_a_range_and_what_it_decides_is_not_said() -> None:
     """A relay of unknown VA in series with one of 10 VA: its share runs from 4 to 20 V, so neither is on or off."""
-    devices = [supply(), board(), device("A", "1 2", coil("K", "1", "2", None)), device("B", "1 2", coil("K", "1", "2"))]
+    devices = [
+        supply(),
+        board(),
+        device("A", "1 2", coil("K", "1", "2", None)),
+        device("B", "1 2", coil("K", "1", "2")),
+    ]
     found = solved(network(devices, wires(*LINE, "FB.R A.1", "A.2 B.1", "B.2 FB.C"), state(probes=["A.1 A.2"])))[0]
     part = next(part for part in found.loads if part.device == "A")
     assert found.assumed == ["A.K"]

@@ -80,6 +80,11 @@ export type Frame = Schemas["FrameShown"];
 export type SignalShown = Schemas["SignalShown"];
 export type CellShown = Schemas["CellShown"];
 export type BudgetShown = Schemas["BudgetShown"];
+export type Analysis = Schemas["AnalysisOut"];
+export type Report = Schemas["Report"];
+export type MistakeShown = Schemas["MistakeShown"];
+export type TestShown = Schemas["TestShown"];
+export type FoundReading = Schemas["FoundReading"];
 export type Patch = Record<string, unknown>;
 
 /** One thing wrong with what was entered. */

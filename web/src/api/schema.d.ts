@@ -267,7 +267,7 @@ export interface paths {
          * Bench
          * @description The control systems of an install, and one of them: its drawing, its matrix, its transformers.
          */
-        get: operations["installs_bench_bench"];
+        get: operations["bench_api_bench"];
         put?: never;
         post?: never;
         delete?: never;
@@ -289,7 +289,87 @@ export interface paths {
          * Bench Runs
          * @description What happens when something is pressed: frame by frame, with volts everywhere.
          */
-        post: operations["installs_bench_bench_runs"];
+        post: operations["bench_api_bench_runs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/analyses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Analysis
+         * @description Have all single mistakes of a system worked out. One that there is for this revision is given again.
+         */
+        post: operations["bench_api_ask_analysis"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/analyses/{analysis_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Analysis
+         * @description How an analysis stands, and its report.
+         */
+        get: operations["bench_api_analysis"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/analyses/{analysis_id}/cancellation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Analysis
+         * @description Stop an analysis; what is done stays.
+         */
+        post: operations["bench_api_cancel_analysis"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/analyses/{analysis_id}/diagnoses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Diagnosis
+         * @description The mistakes that explain what was found, best first, and the next reading that would tell them apart.
+         */
+        post: operations["bench_api_diagnosis"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3721,6 +3801,221 @@ export interface components {
             slip?: string | null;
         };
         /**
+         * AnalysisOut
+         * @description How an analysis stands; its report once it is done.
+         */
+        AnalysisOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** System */
+            system: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "queued" | "running" | "done" | "cancelled" | "failed" | "stalled";
+            /** Share */
+            share: number;
+            report?: components["schemas"]["Report"] | null;
+            /**
+             * Pairs
+             * @default []
+             */
+            pairs: components["schemas"]["PairOut"][];
+            /**
+             * Watched
+             * @default []
+             */
+            watched: string[];
+        };
+        /** HarmShown */
+        HarmShown: {
+            /**
+             * Harm
+             * @enum {string}
+             */
+            harm: "shock" | "destroys" | "unsafe" | "runs" | "dead" | "wrong" | "none";
+            /** Says */
+            says: string;
+            /** Count */
+            count: number;
+        };
+        /**
+         * MistakeShown
+         * @description A mistake and what it does; `trial` is the number of the first in which that shows.
+         */
+        MistakeShown: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Says */
+            says: string;
+            /** About */
+            about: string;
+            /**
+             * Harm
+             * @enum {string}
+             */
+            harm: "shock" | "destroys" | "unsafe" | "runs" | "dead" | "wrong" | "none";
+            /** What */
+            what: string | null;
+            /** Hazard */
+            hazard: string | null;
+            /** Hazard About */
+            hazard_about: string[];
+            /** Trial */
+            trial: number | null;
+            /** Exposed By */
+            exposed_by: number[];
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * PairOut
+         * @description Two terminals between which a meter is worth reading.
+         */
+        PairOut: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+        };
+        /**
+         * Report
+         * @description A system's mistakes, the gravest first.
+         */
+        Report: {
+            /** System */
+            system: string;
+            /** Title */
+            title: string;
+            /** Trials */
+            trials: components["schemas"]["TrialShown"][];
+            /** Harms */
+            harms: components["schemas"]["HarmShown"][];
+            /** Mistakes */
+            mistakes: components["schemas"]["MistakeShown"][];
+            /** Tests */
+            tests: components["schemas"]["TestShown"][];
+            /** Hidden */
+            hidden: string[];
+            /** Exact */
+            exact: boolean;
+            /** Meter */
+            meter: string;
+        };
+        /**
+         * TestShown
+         * @description A test: the trial, the leads or none, what is to be found, and how many mistakes it exposes.
+         *
+         *     runs: what is to run, without leads. volts and tolerance_v: what a meter is to read, with leads.
+         */
+        TestShown: {
+            /** Trial */
+            trial: number;
+            /** Says */
+            says: string;
+            /** A */
+            a: string | null;
+            /** B */
+            b: string | null;
+            /** Volts */
+            volts: number | null;
+            /** Tolerance V */
+            tolerance_v: number | null;
+            /** Runs */
+            runs: string[];
+            /** Still */
+            still: string[];
+            /** Exposes */
+            exposes: number;
+        };
+        /**
+         * TrialShown
+         * @description What is on in a trial, and what was on for ten minutes before.
+         */
+        TrialShown: {
+            /** On */
+            on: string[];
+            /** Before */
+            before: string[] | null;
+            /** Says */
+            says: string;
+        };
+        /**
+         * AskAnalysis
+         * @description The system whose mistakes are to be worked out.
+         */
+        AskAnalysis: {
+            /** System */
+            system: string;
+        };
+        /**
+         * DiagnosisOut
+         * @description The suspects, likeliest first, and what to try next.
+         */
+        DiagnosisOut: {
+            /** Suspects */
+            suspects: components["schemas"]["SuspectOut"][];
+            following: components["schemas"]["FollowingOut"] | null;
+        };
+        /**
+         * FollowingOut
+         * @description The test that tells most: the trial, and where the leads go; without leads one looks what runs.
+         */
+        FollowingOut: {
+            /** Trial */
+            trial: number;
+            /** A */
+            a?: string | null;
+            /** B */
+            b?: string | null;
+        };
+        /**
+         * SuspectOut
+         * @description A mistake that explains the readings; without an id: the plan as it is.
+         */
+        SuspectOut: {
+            /** Id */
+            id: string | null;
+            /** Share */
+            share: number;
+        };
+        /**
+         * Found
+         * @description Everything that was found, in any order.
+         */
+        Found: {
+            /** Readings */
+            readings: components["schemas"]["FoundReading"][];
+        };
+        /**
+         * FoundReading
+         * @description What was found in a trial: volts between two terminals, or whether something runs.
+         */
+        FoundReading: {
+            /** Trial */
+            trial: number;
+            /** A */
+            a?: string | null;
+            /** B */
+            b?: string | null;
+            /** Volts */
+            volts?: number | null;
+            /** Watched */
+            watched?: string | null;
+            /** On */
+            on?: boolean | null;
+        };
+        /**
          * ItemOut
          * @description An open item.
          */
@@ -4560,7 +4855,7 @@ export interface operations {
             };
         };
     };
-    installs_bench_bench: {
+    bench_api_bench: {
         parameters: {
             query?: {
                 system?: string | null;
@@ -4584,7 +4879,7 @@ export interface operations {
             };
         };
     };
-    installs_bench_bench_runs: {
+    bench_api_bench_runs: {
         parameters: {
             query?: never;
             header?: never;
@@ -4606,6 +4901,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchRun"];
+                };
+            };
+        };
+    };
+    bench_api_ask_analysis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskAnalysis"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalysisOut"];
+                };
+            };
+        };
+    };
+    bench_api_analysis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                analysis_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalysisOut"];
+                };
+            };
+        };
+    };
+    bench_api_cancel_analysis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                analysis_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalysisOut"];
+                };
+            };
+        };
+    };
+    bench_api_diagnosis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                analysis_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Found"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnosisOut"];
                 };
             };
         };

@@ -5,3 +5,8 @@ export function asText(value: unknown): string {
   if (typeof value === "number" || typeof value === "boolean") return String(value);
   return JSON.stringify(value);
 }
+
+/** With a capital at its beginning. */
+export function sentence(text: string): string {
+  return `${text[0]?.toUpperCase() ?? ""}${text.slice(1)}`;
+}

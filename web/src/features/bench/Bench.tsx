@@ -2,18 +2,25 @@
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 
-import { api, type BenchOverview, data } from "../../api/client";
+import { api, type BenchOverview, data, type MistakeShown, type Report } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Mark, severityColour } from "../../ui/parts";
 import { Budgets } from "./Budgets";
+import { Diagnose } from "./Diagnose";
 import { Live } from "./Live";
 import { Matrix } from "./Matrix";
+import { Slips } from "./Slips";
+import { useAnalysis } from "./useAnalysis";
 
 const SHEETS = [
   { id: "live", name: "Try it" },
   { id: "matrix", name: "What stops what" },
+  { id: "slips", name: "If someone slips" },
+  { id: "diagnose", name: "Wrong reading" },
   { id: "budgets", name: "Transformers" },
 ] as const;
+
+const SOUND = { slip: null, says: null, on: null, before: null };
 
 export function useBench(install: string, revision: number, system: string | null) {
   return useQuery({
@@ -35,6 +42,9 @@ export function Bench({ plan, readOnly }: { plan: PlanHandle; readOnly: boolean 
   const wanted = query.get("system");
   const found = useBench(install?.id ?? "", install?.revision ?? 0, wanted);
   const sheet = SHEETS.find((entry) => entry.id === query.get("sheet"))?.id ?? "live";
+  const key = found.data?.system?.key ?? "";
+  const asking = key !== "" && (sheet === "slips" || sheet === "diagnose");
+  const analysis = useAnalysis(install?.id ?? "", install?.revision ?? 0, key, asking);
   if (!install) return null;
   const show = (changes: Record<string, string | null>) => {
     const next = new URLSearchParams(query);
@@ -47,12 +57,18 @@ export function Bench({ plan, readOnly }: { plan: PlanHandle; readOnly: boolean 
   if (found.isError) return <p className="p-7 text-soft">The bench does not answer. Nothing is lost; open it again.</p>;
   if (!found.data) return <p className="p-7 text-soft">Solving the network …</p>;
   const { system } = found.data;
+  const onShow = (mistake: MistakeShown, report: Report) => {
+    const trial = report.trials[mistake.trial ?? 0];
+    const on = trial?.on.length ? trial.on.join(",") : null;
+    const before = trial?.before?.length ? trial.before.join(",") : null;
+    show({ slip: mistake.id, says: mistake.says, on, before, sheet: "live" });
+  };
   return (
     <main className="mt-2 grid grow border-t border-rule lg:grid-cols-[14rem_minmax(0,1fr)]">
       <Systems
         overview={found.data}
         current={system?.key ?? null}
-        onOpen={(key) => show({ system: key, slip: null })}
+        onOpen={(next) => show({ system: next, ...SOUND })}
       />
       <div className="min-w-0 px-5 pt-3 pb-16 md:px-7">
         {system ? (
@@ -70,14 +86,20 @@ export function Bench({ plan, readOnly }: { plan: PlanHandle; readOnly: boolean 
             {sheet === "live" && (
               <Live
                 key={`${system.key} ${query.get("slip") ?? ""}`}
+                begin={[query.get("before"), query.get("on")]}
+                says={query.get("says")}
                 install={install.id}
                 revision={install.revision}
                 system={system}
                 slip={query.get("slip")}
-                onSound={() => show({ slip: null })}
+                onSound={() => show(SOUND)}
               />
             )}
             {sheet === "matrix" && <Matrix overview={found.data} plan={plan} readOnly={readOnly} system={system} />}
+            {sheet === "slips" && <Slips handle={analysis} onShow={onShow} />}
+            {sheet === "diagnose" && (
+              <Diagnose key={system.key} install={install.id} handle={analysis} onShow={onShow} />
+            )}
             {sheet === "budgets" && <Budgets budgets={found.data.budgets} />}
           </>
         ) : (

@@ -14,11 +14,15 @@ interface Props {
   revision: number;
   system: BenchSystem;
   slip: string | null;
+  /** The mistake in words. */
+  says: string | null;
+  /** What is on when it opens: before, and then. */
+  begin: readonly (string | null)[];
   onSound: () => void;
 }
 
-export function Live({ install, revision, system, slip, onSound }: Props) {
-  const presses = usePresses(install, revision, system.key, slip);
+export function Live({ install, revision, system, slip, says, begin, onSound }: Props) {
+  const presses = usePresses(install, revision, system.key, slip, begin);
   const [selected, setSelected] = useState<string | null>(null);
   const [leads, setLeads] = useState<(string | null)[]>([null, null]);
   const [box, width] = useWidth();
@@ -39,7 +43,7 @@ export function Live({ install, revision, system, slip, onSound }: Props) {
           <span className="text-stop">
             <Mark severity="stop" />
           </span>
-          <b className="grow text-stop">Shown with a mistake in it: {slip.split("/").join(" ")}</b>
+          <b className="grow text-stop">With a mistake in it: {says ?? slip.split("/").join(" ")}</b>
           <Button onClick={onSound}>Back to the plan as it is</Button>
         </p>
       )}

@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { BenchOverview, BenchSystem, CellShown, Patch } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Findings } from "../../ui/Findings";
-import { Button } from "../../ui/parts";
+import { Button, Mark } from "../../ui/parts";
 
 interface Props {
   overview: BenchOverview;
@@ -93,8 +93,10 @@ function Cell({ cell, here, onOpen }: { cell: CellShown; here: boolean; onOpen: 
       className={`min-h-11 w-full rounded-sm border-2 px-2 text-left ${look} ${here ? "outline-3 outline-copper" : ""}`}
       onClick={onOpen}
     >
-      {bad ? "⫽ " : ""}
-      {words}
+      <span className="flex items-center gap-1.5">
+        {bad && <Mark severity="stop" />}
+        {words}
+      </span>
     </button>
   );
 }

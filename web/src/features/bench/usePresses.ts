@@ -27,12 +27,24 @@ export interface Presses {
   setSpeed: (speed: number) => void;
 }
 
+/** What is on when the bench opens: nothing, or the state in which a mistake shows. */
+function opening([before, on]: readonly (string | null)[]): Stretch[] {
+  const names = (text: string | null | undefined) => (text ? text.split(",") : []);
+  return [...(before ? [{ on: names(before), for_s: 600 }] : []), { on: names(on), for_s: 0 }];
+}
+
 /** Between two things that move at the same second, so that the eye can follow their order, ms. */
 const BEAT = 420;
 const LONGEST = 60;
 
-export function usePresses(install: string, revision: number, system: string, slip: string | null): Presses {
-  const [course, setCourse] = useState<Stretch[]>([{ on: [], for_s: 0 }]);
+export function usePresses(
+  install: string,
+  revision: number,
+  system: string,
+  slip: string | null,
+  begin: readonly (string | null)[],
+): Presses {
+  const [course, setCourse] = useState<Stretch[]>(() => opening(begin));
   const [number, setNumber] = useState(0);
   const [clock, setClock] = useState(0);
   const [playing, setPlaying] = useState(true);
@@ -66,7 +78,7 @@ export function usePresses(install: string, revision: number, system: string, sl
   }, [fresh, playing, following, clock, shown, speed]);
 
   const on = course[course.length - 1]?.on ?? [];
-  const begin = useCallback((next: Stretch[]) => {
+  const restart = useCallback((next: Stretch[]) => {
     setCourse(next.length > LONGEST ? [{ on: [], for_s: 0 }, ...next.slice(-LONGEST + 1)] : next);
     setNumber(0);
     setClock(0);
@@ -86,9 +98,9 @@ export function usePresses(install: string, revision: number, system: string, sl
       const now = on.includes(signal) ? on.filter((entry) => entry !== signal) : [...on, signal].sort();
       // What has been reached by now is where the next press finds it; at rest, ten minutes change nothing.
       const lasted = following ? Math.max(clock, frame?.at_s ?? 0) : Math.max(600, clock);
-      begin([...course.slice(0, -1), { on: [...on], for_s: lasted }, { on: now, for_s: 0 }]);
+      restart([...course.slice(0, -1), { on: [...on], for_s: lasted }, { on: now, for_s: 0 }]);
     },
-    clear: () => begin([{ on: [], for_s: 0 }]),
+    clear: () => restart([{ on: [], for_s: 0 }]),
     step: (by) => {
       const to = Math.max(0, Math.min(frames.length - 1, shown + by));
       setPlaying(false);

@@ -1,0 +1,218 @@
+"""The bench: control systems, what happens when something is pressed, all single mistakes, readings explained."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Annotated, Literal
+from uuid import UUID
+
+from accounts.roles import RECORD, allow, person
+from config.problems import Refused
+from django.http import HttpRequest
+from installs import actions
+from installs.models import Install
+from leitung_core.interlocks.bench import BenchRun, bench_run
+from leitung_core.interlocks.diagnose import Reading
+from leitung_core.interlocks.mistakes import Mistake, mistakes
+from leitung_core.interlocks.overview import Overview, overview
+from leitung_core.interlocks.report import Report
+from leitung_core.interlocks.system import System, system_with
+from leitung_core.network.run import Stretch
+from leitung_core.wiring.scene import Scene
+from ninja import Query, Router, Status
+from pydantic import BaseModel, Field
+
+from bench import analyses
+from bench.models import Analysis
+
+router = Router(tags=["bench"])
+SystemKey = Annotated[str, Field(min_length=1, max_length=32)]
+Node = Annotated[str, Field(max_length=98)]
+
+
+class Pressed(BaseModel):
+    """What was on, and for how long, s."""
+
+    on: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=40)] = []
+    for_s: Annotated[float, Field(ge=0, le=86_400)] = 0
+
+
+class Presses(BaseModel):
+    """Everything that was pressed, in order; the last stretch is followed as far as anything is to come."""
+
+    system: SystemKey
+    course: Annotated[list[Pressed], Field(min_length=1, max_length=60)]
+    slip: Annotated[str, Field(max_length=200)] | None = Field(None, description="a single mistake to be shown")
+
+
+@router.get("/installs/{install_id}/bench", response=Overview, exclude_none=True)
+def bench(request: HttpRequest, install_id: UUID, system: Annotated[SystemKey | None, Query()] = None) -> Overview:
+    """The control systems of an install, and one of them: its drawing, its matrix, its transformers."""
+    return overview(_scene(request, install_id), system)
+
+
+@router.post("/installs/{install_id}/bench/runs", response=BenchRun, exclude_none=True)
+def bench_runs(request: HttpRequest, install_id: UUID, body: Presses) -> BenchRun:
+    """What happens when something is pressed: frame by frame, with volts everywhere."""
+    found = _system(_scene(request, install_id), body.system)
+    course = [Stretch(frozenset(pressed.on), pressed.for_s) for pressed in body.course]
+    if body.slip is None:
+        return bench_run(found, course)
+    mistake = _mistake(found, body.slip)
+    if mistake.anew:
+        return bench_run(system_with(found, mistake.patch or {}), course)
+    return bench_run(found, course, mistake.gone, mistake.extra)
+
+
+def _scene(request: HttpRequest, install_id: UUID) -> Scene:
+    install = actions.find(person(request), install_id)
+    return _scene_of(install.id, install.revision)
+
+
+@lru_cache(maxsize=8)
+def _scene_of(install_id: UUID, revision: int) -> Scene:
+    """The wiring of a revision, which never changes: read once for all the presses on it."""
+    return analyses.scene_of(Install.objects.get(id=install_id, revision=revision))
+
+
+@lru_cache(maxsize=16)
+def _system(scene: Scene, key: str) -> System:
+    return analyses.one_system(scene, key)
+
+
+def _mistake(system: System, slip: str) -> Mistake:
+    """A mistake by its id. Raises Refused where the plan no longer has it."""
+    found = next((mistake for mistake in mistakes(system) if mistake.id == slip), None)
+    if found is None:
+        raise Refused(404, "slip", "That mistake cannot be made in this plan any more. Look at the list again.")
+    return found
+
+
+class AskAnalysis(BaseModel):
+    """The system whose mistakes are to be worked out."""
+
+    system: SystemKey
+
+
+class PairOut(BaseModel):
+    """Two terminals between which a meter is worth reading."""
+
+    a: str
+    b: str
+
+
+class AnalysisOut(BaseModel):
+    """How an analysis stands; its report once it is done."""
+
+    id: UUID
+    system: str
+    revision: int
+    status: Literal["queued", "running", "done", "cancelled", "failed", "stalled"]
+    share: float
+    report: Report | None = None
+    pairs: list[PairOut] = []
+    watched: list[str] = []
+
+
+def _out(analysis: Analysis) -> AnalysisOut:
+    waiting = analysis.status in (Analysis.Status.QUEUED, Analysis.Status.RUNNING)
+    status = "stalled" if waiting and analyses.stalled(analysis) else analysis.status
+    done = analysis.status == Analysis.Status.DONE
+    outcomes = analyses.outcomes_of(analysis) if done else None
+    return AnalysisOut.model_validate({
+        "id": analysis.id, "system": analysis.system, "revision": analysis.revision, "status": status,
+        "share": analysis.share, "report": analysis.report, "pairs": [{"a": a, "b": b} for a, b in outcomes.pairs] if outcomes else [],
+        "watched": outcomes.watched if outcomes else [],
+    })  # fmt: skip
+
+
+@router.post("/installs/{install_id}/analyses", response={202: AnalysisOut}, exclude_none=True)
+def ask_analysis(request: HttpRequest, install_id: UUID, body: AskAnalysis) -> Status[AnalysisOut]:
+    """Have all single mistakes of a system worked out. One that there is for this revision is given again."""
+    return Status(202, _out(analyses.ask(allow(request, RECORD), install_id, body.system)))
+
+
+@router.get("/installs/{install_id}/analyses/{analysis_id}", response=AnalysisOut, exclude_none=True)
+def analysis(request: HttpRequest, install_id: UUID, analysis_id: UUID) -> AnalysisOut:
+    """How an analysis stands, and its report."""
+    return _out(analyses.find(person(request), install_id, analysis_id))
+
+
+@router.post("/installs/{install_id}/analyses/{analysis_id}/cancellation", response=AnalysisOut, exclude_none=True)
+def cancel_analysis(request: HttpRequest, install_id: UUID, analysis_id: UUID) -> AnalysisOut:
+    """Stop an analysis; what is done stays."""
+    return _out(analyses.cancel(allow(request, RECORD), install_id, analysis_id))
+
+
+class FoundReading(BaseModel):
+    """What was found in a trial: volts between two terminals, or whether something runs."""
+
+    trial: Annotated[int, Field(ge=0, le=500)]
+    a: Node | None = None
+    b: Node | None = None
+    volts: Annotated[float, Field(ge=0, le=1000)] | None = None
+    watched: Node | None = None
+    on: bool | None = None
+
+
+class Found(BaseModel):
+    """Everything that was found, in any order."""
+
+    readings: Annotated[list[FoundReading], Field(max_length=200)]
+
+
+class SuspectOut(BaseModel):
+    """A mistake that explains the readings; without an id: the plan as it is."""
+
+    id: str | None
+    share: float
+
+
+class FollowingOut(BaseModel):
+    """The test that tells most: the trial, and where the leads go; without leads one looks what runs."""
+
+    trial: int
+    a: str | None = None
+    b: str | None = None
+
+
+class DiagnosisOut(BaseModel):
+    """The suspects, likeliest first, and what to try next."""
+
+    suspects: list[SuspectOut]
+    following: FollowingOut | None
+
+
+@router.post("/installs/{install_id}/analyses/{analysis_id}/diagnoses", response=DiagnosisOut)
+def diagnosis(request: HttpRequest, install_id: UUID, analysis_id: UUID, body: Found) -> DiagnosisOut:
+    """The mistakes that explain what was found, best first, and the next reading that would tell them apart."""
+    found = analyses.find(person(request), install_id, analysis_id)
+    outcomes, told = analyses.outcomes_of(found), analyses.report_of(found)
+    readings = [_reading(outcomes, entry, number) for number, entry in enumerate(body.readings)]
+    result = analyses.explain(found, readings)
+    mistakes_ = told.mistakes if told else []
+    after = result.following
+    pair = outcomes.pairs[after.pair] if after and after.pair is not None else (None, None)
+    return DiagnosisOut(
+        suspects=[
+            SuspectOut(id=mistakes_[s.slip].id if s.slip is not None else None, share=round(s.share, 4))
+            for s in result.suspects if s.share >= 0.001
+        ],
+        following=FollowingOut(trial=after.trial, a=pair[0], b=pair[1]) if after else None,
+    )  # fmt: skip
+
+
+def _reading(outcomes: analyses.Outcomes, entry: FoundReading, number: int) -> Reading:
+    if entry.trial >= outcomes.volts.shape[1]:
+        raise Refused(422, "readings", f"Reading {number + 1}: there is no trial {entry.trial}. Take one of the list.")
+    if entry.watched is not None:
+        if entry.watched not in outcomes.watched:
+            raise Refused(422, "readings", f"Reading {number + 1}: {entry.watched} is nothing that one sees running.")
+        return Reading(entry.trial, watched=outcomes.watched.index(entry.watched), on=entry.on)
+    ends = (entry.a or "", entry.b or "")
+    known = {pair: i for i, pair in enumerate(outcomes.pairs)} | {(b, a): i for i, (a, b) in enumerate(outcomes.pairs)}
+    if ends not in known:
+        raise Refused(
+            422, "readings", f"Reading {number + 1}: {ends[0]} to {ends[1]} is not among the readings of this system."
+        )
+    return Reading(entry.trial, pair=known[ends], volts=entry.volts)

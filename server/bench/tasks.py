@@ -1,0 +1,22 @@
+"""The work of the worker. It runs outside the web process, tells how far it is, and stops when it is cancelled."""
+
+from __future__ import annotations
+
+import logging
+from uuid import UUID
+
+from procrastinate.contrib.django import app
+
+from bench import analyses
+
+log = logging.getLogger(__name__)
+
+
+@app.task(queue="analyses")
+def carry_out(analysis: str) -> None:
+    """Work out one analysis."""
+    try:
+        analyses.carry_out(UUID(analysis))
+    except Exception:
+        log.exception("analysis %s failed", analysis)
+        analyses.fail(UUID(analysis))
