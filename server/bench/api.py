@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from accounts.roles import RECORD, allow, person
@@ -11,13 +11,21 @@ from config.problems import Refused
 from django.http import HttpRequest
 from installs import actions
 from installs.models import Install
+from leitung_core.catalogue.signals import signals
+from leitung_core.check import check_plan
+from leitung_core.findings import Finding, Way
 from leitung_core.interlocks.bench import BenchRun, bench_run
 from leitung_core.interlocks.diagnose import Reading
+from leitung_core.interlocks.fit import candidates, fit
+from leitung_core.interlocks.judge import judge
 from leitung_core.interlocks.mistakes import Mistake, mistakes
 from leitung_core.interlocks.overview import Overview, overview
+from leitung_core.interlocks.patterns import Pattern, patterns
 from leitung_core.interlocks.report import Report
-from leitung_core.interlocks.system import System, system_with
+from leitung_core.interlocks.system import System, system_with, systems_of
 from leitung_core.network.run import Stretch
+from leitung_core.plan.model import Plan, dump_plan, read_plan
+from leitung_core.plan.patch import merge
 from leitung_core.wiring.scene import Scene
 from ninja import Query, Router, Status
 from pydantic import BaseModel, Field
@@ -86,6 +94,92 @@ def _mistake(system: System, slip: str) -> Mistake:
     if found is None:
         raise Refused(404, "slip", "That mistake cannot be made in this plan any more. Look at the list again.")
     return found
+
+
+class PatternOut(BaseModel):
+    """A pattern as it is offered: what it is, and the devices that could take each part that must be there."""
+
+    id: str
+    name: str
+    says: str
+    candidates: dict[str, list[str]]
+
+
+@router.get("/installs/{install_id}/bench/patterns", response=list[PatternOut])
+def bench_patterns(request: HttpRequest, install_id: UUID, near: Annotated[SystemKey, Query()]) -> list[PatternOut]:
+    """The patterns, with what of this plan could take part in each."""
+    scene = _scene(request, install_id)
+    return [
+        PatternOut(id=key, name=entry.name, says=entry.says, candidates=candidates(scene, entry, near))
+        for key, entry in patterns().items()
+    ]
+
+
+class FitAsk(BaseModel):
+    """A pattern to be fitted around a device; `parts` names devices where there is a choice."""
+
+    pattern: SystemKey
+    near: SystemKey
+    parts: Annotated[dict[str, SystemKey], Field(max_length=20)] = {}
+    length_ft: Annotated[float, Field(ge=0, le=2000)] = 10
+
+
+class ObstacleOut(BaseModel):
+    """What a pattern lacks here, and the ways out."""
+
+    says: str
+    ways: list[Way]
+
+
+class FitOut(BaseModel):
+    """A pattern fitted, and nothing changed yet: the change, what it puts in, what it would bring, what is in its way."""
+
+    parts: dict[str, str]
+    devices: list[str]
+    cables: list[str]
+    patch: dict[str, Any] | None
+    obstacles: list[ObstacleOut]
+    findings: list[Finding]
+    proved: list[str]
+
+
+@router.post("/installs/{install_id}/bench/fits", response=FitOut)
+def bench_fits(request: HttpRequest, install_id: UUID, body: FitAsk) -> FitOut:
+    """Fit a pattern to the plan without changing it."""
+    scene = _scene(request, install_id)
+    pattern = patterns().get(body.pattern)
+    if pattern is None:
+        raise Refused(404, "pattern", f"There is no pattern {body.pattern}. Take one of the list.")
+    found = fit(scene, pattern, body.near, body.parts, body.length_ft)
+    before = {(row.code, row.about) for row in check_plan(scene.plan).findings}
+    after = read_plan(merge(dump_plan(scene.plan), found.patch))
+    fresh = [row for row in check_plan(after).findings if (row.code, row.about) not in before]
+    return FitOut(
+        parts=found.parts,
+        devices=[key for key in found.patch.get("devices", {}) if key not in scene.plan.devices],
+        cables=[key for key in found.patch.get("cables", {}) if key not in scene.plan.cables],
+        patch=found.patch or None,
+        obstacles=[ObstacleOut(says=entry.says, ways=list(entry.ways)) for entry in found.obstacles],
+        findings=fresh if found.patch else [],
+        proved=_proved(after, pattern) if found.patch else [],
+    )
+
+
+def _proved(plan: Plan, pattern: Pattern) -> list[str]:
+    """What the simulation shows of a pattern's safety contacts once it is in."""
+    shown = {
+        (entry.cell.cause, entry.cell.effect): entry.outcome
+        for system in systems_of(Scene(plan)) for entry in judge(system).cells
+    }  # fmt: skip
+    words = []
+    for cause, effect in pattern.stops:
+        outcome = shown.get((cause, effect))
+        named = signals()[cause].short
+        if outcome == "stops":
+            words.append(f"{named} stops the {effect}")
+        elif outcome is not None:
+            words.append(f"{named}: the {effect} {outcome}")
+    return words
 
 
 class AskAnalysis(BaseModel):

@@ -36,6 +36,7 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/analyses": {"system": "TS-1"},
     "/api/installs/{install_id}/analyses/{analysis_id}/cancellation": {},
     "/api/installs/{install_id}/analyses/{analysis_id}/diagnoses": {"readings": []},
+    "/api/installs/{install_id}/bench/fits": {"pattern": "overflow-r", "near": "TS-1"},
     "/api/installs/{install_id}/bench/runs": {"system": "TS-1", "course": [{"on": ["call:cool"]}]},
     "/api/installs/{install_id}/undo": {},
     "/api/installs/{install_id}/redo": {},
@@ -61,6 +62,7 @@ KEEP_NOTHING = (
     "/api/check",
     "/api/installs/{install_id}/trials",
     "/api/installs/{install_id}/bench/runs",
+    "/api/installs/{install_id}/bench/fits",
     "/api/installs/{install_id}/analyses/{analysis_id}/diagnoses",
 )
 WRITES = [(method, path) for method, path in ENDPOINTS if method != "get" and path not in KEEP_NOTHING]

@@ -11,6 +11,7 @@ from leitung_core.catalogue.signals import signals
 from leitung_core.findings import SEVERITIES, Finding, Severity, worst
 from leitung_core.interlocks.bench import SystemShown, system_shown
 from leitung_core.interlocks.judge import CellResult, Judgement, judge
+from leitung_core.interlocks.setup import SetUpRow, set_up
 from leitung_core.interlocks.system import System, systems_of
 from leitung_core.wiring.scene import Scene
 
@@ -82,6 +83,7 @@ class Overview(Part):
     system: SystemShown | None
     cells: list[CellShown]
     budgets: list[BudgetShown]
+    set_up: list[SetUpRow]
 
 
 def overview(scene: Scene, key: str | None) -> Overview:
@@ -91,13 +93,14 @@ def overview(scene: Scene, key: str | None) -> Overview:
     briefs = [_brief(system, judged[system.key]) for system in systems]
     system = _wanted(systems, briefs, key)
     if system is None:
-        return Overview(systems=briefs, system=None, cells=[], budgets=[])
+        return Overview(systems=briefs, system=None, cells=[], budgets=[], set_up=[])
     found = judged[system.key]
     return Overview(
         systems=briefs,
         system=system_shown(system, sorted_by_severity(found.findings), found.assumed),
         cells=[_cell(entry) for entry in found.cells],
         budgets=[_budget(found, number) for number in range(len(found.budgets))],
+        set_up=set_up(system),
     )
 
 

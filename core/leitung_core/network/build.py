@@ -14,8 +14,9 @@ from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.network import supply
 from leitung_core.network.form import Network
 from leitung_core.plan.model import Plan
-from leitung_core.wiring.scene import ENDS, Scene, Wire, jumper_in, setting_of
+from leitung_core.wiring.scene import ENDS, Post, Scene, Wire, jumper_in, other, setting_of
 
+FEEDS = ("panel", "disconnect")
 LINE_LEGS = {"line-1": 0, "line-2": 1, "line-3": 2}
 DEFAULT_RUN_OHMS = 0.05
 Piece = dict[str, Any]
@@ -192,7 +193,7 @@ def _unwired(built: Built) -> None:
     there = {piece["id"]: piece for piece in built.pieces}
     for key in sorted(built.devices):
         ends = {post.function: post for post in scene.posts_of(key) if post.function in (*LINE_LEGS, "neutral")}
-        if scene.types[key].group == "panel" or not ends or any(scene.on.get(post.ref) for post in ends.values()):
+        if scene.types[key].group in FEEDS or not ends or any(_fed_by_cable(scene, post) for post in ends.values()):
             continue
         line = plan.circuits.get(_line_of(plan, key) or "")
         bars = there.get(supply.bus_of(plan, line.source)) if line and line.source else None
@@ -211,6 +212,15 @@ def _unwired(built: Built) -> None:
                 built.conductors.append(piece | {"ohms": DEFAULT_RUN_OHMS if ohms is None else ohms})
         says = f"No power cable is landed on {scene.name(key)}: it is taken as fed by its line {_line_of(plan, key)}."
         built.notes.append(Note("by-line", f"devices/{key}", says))
+
+
+def _fed_by_cable(scene: Scene, post: Post) -> bool:
+    """Whether a conductor from a breaker, a switch or an outlet lands there: else its line alone says what feeds it."""
+    for wire, end in scene.on.get(post.ref, ()):
+        far = wire.device(other(end))
+        if far in scene.types and (scene.types[far].group in FEEDS or _is_outlet(scene, far)):
+            return True
+    return False
 
 
 def systems(scene: Scene) -> list[frozenset[str]]:

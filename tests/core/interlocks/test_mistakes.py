@@ -82,7 +82,7 @@ def test_no_test_can_be_left_out(found: Slips, choice: Choice) -> None:
 
 
 def test_an_injected_mistake_is_among_the_first_three(found: Slips, choice: Choice) -> None:
-    """Every second detectable mistake in turn, its readings with the meter's noise: the chosen tests, then what is asked next.
+    """Every second detectable mistake, read with the noise of a meter: the chosen tests, then what is asked next.
 
     Mistakes that no reading tells apart count as one: the true one is found when its like is.
     """
