@@ -132,7 +132,7 @@ class ObstacleOut(BaseModel):
 
 
 class FitOut(BaseModel):
-    """A pattern fitted, and nothing changed yet: the change, what it puts in, what it would bring, what is in its way."""
+    """A pattern fitted, nothing changed yet: the change, what it puts in, what it would bring, what is in its way."""
 
     parts: dict[str, str]
     devices: list[str]
@@ -213,9 +213,10 @@ def _out(analysis: Analysis) -> AnalysisOut:
     status = "stalled" if waiting and analyses.stalled(analysis) else analysis.status
     done = analysis.status == Analysis.Status.DONE
     outcomes = analyses.outcomes_of(analysis) if done else None
+    pairs = [PairOut(a=a, b=b) for a, b in outcomes.pairs] if outcomes else []
     return AnalysisOut.model_validate({
         "id": analysis.id, "system": analysis.system, "revision": analysis.revision, "status": status,
-        "share": analysis.share, "report": analysis.report, "pairs": [{"a": a, "b": b} for a, b in outcomes.pairs] if outcomes else [],
+        "share": analysis.share, "report": analysis.report, "pairs": [pair.model_dump() for pair in pairs],
         "watched": outcomes.watched if outcomes else [],
     })  # fmt: skip
 

@@ -17,6 +17,7 @@ from leitung_core.wiring.scene import Scene
 from ninja import Query, Router, Status
 from pydantic import BaseModel
 
+from documents.control import control_pdf
 from documents.landings import conductor_labels_pdf, landings_pdf
 from documents.package import directory_pdf, labels_pdf, schedule_pdf
 from documents.record import record_pdf
@@ -92,6 +93,20 @@ def printed_landings(request: HttpRequest, install_id: UUID, query: Query[SheetQ
     found = actions.state(actions.find(user, install_id))
     what = query.device or query.cable or ""
     return _sheet(landings_pdf(found, user, query.device, query.cable), f"{found.plan.name} landings {what}")
+
+
+class ControlQuery(BaseModel):
+    """Whose control sheet: any device of the system."""
+
+    system: Id
+
+
+@router.get("/installs/{install_id}/controls.pdf", response={200: bytes})
+def printed_controls(request: HttpRequest, install_id: UUID, query: Query[ControlQuery]) -> HttpResponse:
+    """The control sheet of a system: diagram with landings, matrix, functional tests, set-up."""
+    user = person(request)
+    found = actions.state(actions.find(user, install_id))
+    return _sheet(control_pdf(found, user, query.system), f"{found.plan.name} controls {query.system}")
 
 
 @router.get("/installs/{install_id}/landings.csv", response={200: str})

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import subprocess
+from typing import Any
 
 import orjson
 from config.problems import Refused
@@ -22,8 +23,14 @@ def draw_landings(found: State, width: int) -> dict[str, str]:
     return _draw(found, width, "landings")
 
 
-def _draw(found: State, width: int, what: str) -> dict[str, str]:
+def draw_bench(found: State, rails: list[dict[str, Any]], width: int) -> dict[str, str]:
+    """One SVG by supply: its loads as lines between its spines, nothing called."""
+    return _draw(found, width, "bench", rails=rails)
+
+
+def _draw(found: State, width: int, what: str, **more: Any) -> dict[str, str]:
     data = {
+        **more,
         "what": what,
         "document": found.plan.model_dump(mode="json", exclude_none=True),
         "result": found.result.model_dump(mode="json", exclude_none=True),

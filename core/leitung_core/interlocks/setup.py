@@ -36,13 +36,19 @@ def _settings(system: System, key: str) -> Iterator[SetUpRow]:
     kind, device = system.scene.types[key], system.scene.plan.devices[key]
     for name, setting in kind.settings.items():
         value = setting_of(kind, device.settings, name)
-        if value is None:
+        if value is None or not _matters(system.scene, key, name):
             continue
         wanted, why = _wanted(system, key, name)
         said = setting.values.get(wanted or value, wanted or value)
         recorded = name in device.settings
         note = why or ("as planned" if recorded else "as it leaves the factory; nothing else is planned")
         yield SetUpRow(device=key, what=setting.says, value=said, why=note, as_planned=wanted in (None, value))
+
+
+def _matters(scene: Scene, key: str, name: str) -> bool:
+    """Whether a setting has a part here: one that only gives terminals their meaning has none while they are bare."""
+    given = [post for post in scene.posts_of(key) if name in (post.terminal.function_by or {})]
+    return not given or any(scene.on.get(post.ref) for post in given)
 
 
 def _wanted(system: System, key: str, name: str) -> tuple[str | None, str | None]:

@@ -85,6 +85,8 @@ export type Report = Schemas["Report"];
 export type MistakeShown = Schemas["MistakeShown"];
 export type TestShown = Schemas["TestShown"];
 export type FoundReading = Schemas["FoundReading"];
+export type SetUpRow = Schemas["SetUpRow"];
+export type PatternOut = Schemas["PatternOut"];
 export type Patch = Record<string, unknown>;
 
 /** One thing wrong with what was entered. */

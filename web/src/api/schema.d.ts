@@ -296,6 +296,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/bench/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bench Patterns
+         * @description The patterns, with what of this plan could take part in each.
+         */
+        get: operations["bench_api_bench_patterns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/bench/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bench Fits
+         * @description Fit a pattern to the plan without changing it.
+         */
+        post: operations["bench_api_bench_fits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/analyses": {
         parameters: {
             query?: never;
@@ -628,6 +668,26 @@ export interface paths {
          * @description The landing sheets: a page for each device, and the drawing of each cable with both its ends.
          */
         get: operations["documents_api_printed_landings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/controls.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Printed Controls
+         * @description The control sheet of a system: diagram with landings, matrix, functional tests, set-up.
+         */
+        get: operations["documents_api_printed_controls"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3506,6 +3566,8 @@ export interface components {
             cells: components["schemas"]["CellShown"][];
             /** Budgets */
             budgets: components["schemas"]["BudgetShown"][];
+            /** Set Up */
+            set_up: components["schemas"]["SetUpRow"][];
         };
         /**
          * Rail
@@ -3558,6 +3620,22 @@ export interface components {
             lanes: components["schemas"]["Lane"][];
             /** Back */
             back: components["schemas"]["StepOf"][] | null;
+        };
+        /**
+         * SetUpRow
+         * @description One thing to set: at which device, what, to which value, why; `as_planned` where the plan says the same.
+         */
+        SetUpRow: {
+            /** Device */
+            device: string;
+            /** What */
+            what: string;
+            /** Value */
+            value: string;
+            /** Why */
+            why: string;
+            /** As Planned */
+            as_planned: boolean | null;
         };
         /** ShareShown */
         ShareShown: {
@@ -3799,6 +3877,78 @@ export interface components {
              * @description a single mistake to be shown
              */
             slip?: string | null;
+        };
+        /**
+         * PatternOut
+         * @description A pattern as it is offered: what it is, and the devices that could take each part that must be there.
+         */
+        PatternOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Candidates */
+            candidates: {
+                [key: string]: string[];
+            };
+        };
+        /**
+         * FitOut
+         * @description A pattern fitted, nothing changed yet: the change, what it puts in, what it would bring, what is in its way.
+         */
+        FitOut: {
+            /** Parts */
+            parts: {
+                [key: string]: string;
+            };
+            /** Devices */
+            devices: string[];
+            /** Cables */
+            cables: string[];
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            } | null;
+            /** Obstacles */
+            obstacles: components["schemas"]["ObstacleOut"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Proved */
+            proved: string[];
+        };
+        /**
+         * ObstacleOut
+         * @description What a pattern lacks here, and the ways out.
+         */
+        ObstacleOut: {
+            /** Says */
+            says: string;
+            /** Ways */
+            ways: components["schemas"]["Way"][];
+        };
+        /**
+         * FitAsk
+         * @description A pattern to be fitted around a device; `parts` names devices where there is a choice.
+         */
+        FitAsk: {
+            /** Pattern */
+            pattern: string;
+            /** Near */
+            near: string;
+            /**
+             * Parts
+             * @default {}
+             */
+            parts: {
+                [key: string]: string;
+            };
+            /**
+             * Length Ft
+             * @default 10
+             */
+            length_ft: number;
         };
         /**
          * AnalysisOut
@@ -4266,6 +4416,14 @@ export interface components {
             device?: string | null;
             /** Cable */
             cable?: string | null;
+        };
+        /**
+         * ControlQuery
+         * @description Whose control sheet: any device of the system.
+         */
+        ControlQuery: {
+            /** System */
+            system: string;
         };
         /**
          * CableChoice
@@ -4905,6 +5063,56 @@ export interface operations {
             };
         };
     };
+    bench_api_bench_patterns: {
+        parameters: {
+            query: {
+                near: string;
+            };
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatternOut"][];
+                };
+            };
+        };
+    };
+    bench_api_bench_fits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitAsk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
+                };
+            };
+        };
+    };
     bench_api_ask_analysis: {
         parameters: {
             query?: never;
@@ -5298,6 +5506,30 @@ export interface operations {
             query?: {
                 device?: string | null;
                 cable?: string | null;
+            };
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    documents_api_printed_controls: {
+        parameters: {
+            query: {
+                system: string;
             };
             header?: never;
             path: {

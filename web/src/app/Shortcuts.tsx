@@ -16,6 +16,7 @@ const KEYS: [string, string][] = [
   ["L W N P S R", "lines, landings, bench, panels, does it suit, rules"],
   [", .", "on the bench: a step back, a step on"],
   ["0", "on the bench: let all go, from cold"],
+  ["X", "on the bench: as lines, or as it hangs"],
   ["B", "board of installs"],
   ["?", "this sheet"],
 ];

@@ -94,7 +94,7 @@ function RungLine({ entry, layout, rail, frame, at }: RungProps) {
         />
       ))}
       {!lanes.length && <Stub x1={layout.left + 16} x2={load.x} y={y} words="no supply reaches it" />}
-      <LoadBox entry={entry} on={state?.on ?? false} volts={state?.volts ?? 0} reached={reached} at={at} />
+      <LoadBox entry={entry} on={state?.on ?? false} volts={state?.volts ?? null} reached={reached} at={at} />
       {back ? (
         <LaneLine lane={back} from={load.x + load.width} to={layout.right} rail={rail} frame={frame} at={at} quiet />
       ) : (
@@ -442,7 +442,8 @@ function Gap({ step, x, width, y, from, to, live, frame, at, joined }: GapProps)
 interface LoadProps {
   entry: DrawnRung;
   on: boolean;
-  volts: number;
+  /** Null on paper, where nothing is called. */
+  volts: number | null;
   reached: boolean;
   at: BenchHandlers | undefined;
 }
@@ -451,15 +452,18 @@ interface LoadProps {
 function LoadBox({ entry, on, volts, reached, at }: LoadProps) {
   const { rung, load, y } = entry;
   const chosen = at?.selected === rung.load;
-  const low = !on && volts > rung.rated_volts * 0.12;
+  const low = !on && (volts ?? 0) > rung.rated_volts * 0.12;
   const device = rung.load.slice(0, rung.load.lastIndexOf("."));
   const name = rung.words.replace(` of ${device}`, "");
-  const figures = `${volts < 100 ? volts.toFixed(1) : volts.toFixed(0)} V`;
+  const figures =
+    volts === null
+      ? `${rung.rated_volts} V`
+      : `${volts < 100 ? volts.toFixed(1) : volts.toFixed(0)} V ${on ? "on" : "off"}`;
   return (
     <g
       role={at ? "button" : undefined}
       tabIndex={at ? 0 : undefined}
-      aria-label={`${rung.words}, ${on ? "on" : "off"}, ${figures}: why`}
+      aria-label={`${rung.words}, ${figures}: why`}
       aria-expanded={at ? chosen : undefined}
       data-on={on}
       style={at ? { cursor: "pointer" } : undefined}
@@ -491,7 +495,7 @@ function LoadBox({ entry, on, volts, reached, at }: LoadProps) {
           {short(device, 12)}
         </text>
         <text x={load.x + load.width - 10} y={y + 13} fontSize={12} textAnchor="end" fontWeight={600}>
-          {figures} {on ? "on" : "off"}
+          {figures}
         </text>
       </g>
     </g>

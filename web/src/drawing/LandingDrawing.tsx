@@ -33,9 +33,11 @@ interface Props {
   on?: Handlers | undefined;
   /** The colour on which it is drawn: crossings and names are freed in it. */
   ground?: string;
+  /** Which terminals are live: their conductors are drawn in copper, and heavy. */
+  live?: ((ref: string) => boolean) | undefined;
 }
 
-export function LandingDrawing({ layout, title, on, ground = ink.paper }: Props) {
+export function LandingDrawing({ layout, title, on, ground = ink.paper, live }: Props) {
   const { width, height, wires } = layout;
   const last = on?.held?.wire ?? on?.selected;
   const order = [...wires].sort((one, two) => Number(one.id === last) - Number(two.id === last));
@@ -55,7 +57,7 @@ export function LandingDrawing({ layout, title, on, ground = ink.paper }: Props)
       ))}
       {layout.shelf && <Shelf layout={layout} on={on} />}
       {order.map((wire) => (
-        <Wire key={wire.id} wire={wire} layout={layout} on={on} ground={ground} />
+        <Wire key={wire.id} wire={wire} layout={layout} on={on} ground={ground} live={live} />
       ))}
       {order.map((wire) => (
         <Names key={wire.id} wire={wire} layout={layout} chosen={wire.id === last} ground={ground} />
@@ -206,13 +208,15 @@ interface WireProps {
   layout: LandingLayout;
   on: Handlers | undefined;
   ground: string;
+  live: ((ref: string) => boolean) | undefined;
 }
 
-function Wire({ wire, layout, on, ground }: WireProps) {
+function Wire({ wire, layout, on, ground, live }: WireProps) {
   const held = on?.held?.wire === wire.id ? on.held : null;
   const pulled = held ? on?.pointer : null;
   const d = held && pulled ? pulledPath(wire, held.end, pulled, layout) : wirePath(wire, layout.top, layout.bottom);
-  const chosen = on?.selected === wire.id || held !== null;
+  const hot = live !== undefined && ENDS.some((end) => wire[end].ref !== null && live(wire[end].ref));
+  const chosen = on?.selected === wire.id || held !== null || hot;
   const stroke = strokeOf(wire.kind);
   const scale = layout.narrow ? 0.62 : 1;
   const weight = stroke.width * scale;

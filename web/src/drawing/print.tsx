@@ -1,23 +1,42 @@
 /** The drawings for paper: reads a plan and its results on standard input, writes one SVG for each line or cable. */
 import { renderToStaticMarkup } from "react-dom/server";
 
-import type { PlanDoc, PlanOut } from "../api/client";
+import type { PlanDoc, PlanOut, Rail } from "../api/client";
+import { layoutRail } from "./bench";
+import { BenchDrawing } from "./BenchDrawing";
 import { LandingDrawing } from "./LandingDrawing";
 import { layoutLandings } from "./landings";
 import { LineDrawing } from "./LineDrawing";
 import { lineOf } from "./parts";
 
 interface Input {
-  what: "lines" | "landings";
+  what: "lines" | "landings" | "bench";
   document: PlanDoc;
   result: PlanOut["result"];
   width: number;
+  /** The supplies of a control system, for the bench's drawing. */
+  rails?: Rail[];
 }
 
 const chunks: Buffer[] = [];
 for await (const chunk of process.stdin) chunks.push(chunk as Buffer);
 const input = JSON.parse(Buffer.concat(chunks).toString("utf8")) as Input;
-process.stdout.write(JSON.stringify(input.what === "landings" ? landings(input) : lines(input)));
+process.stdout.write(JSON.stringify({ lines, landings, bench }[input.what](input)));
+
+function bench({ rails = [], width }: Input) {
+  return rails.map((rail) => {
+    const layout = layoutRail(
+      rail,
+      width,
+      (_, lane) => !lane.sneaks,
+      () => rail.line,
+    );
+    return {
+      id: rail.key,
+      svg: renderToStaticMarkup(<BenchDrawing layout={layout} rail={rail} frame={null} title={rail.title} />),
+    };
+  });
+}
 
 function landings({ document, result, width }: Input) {
   return Object.values(result.wiring.cables).flatMap((view) => {

@@ -116,10 +116,13 @@ def _carried(scene: Scene, key: str, name: str) -> bool:
 
 
 def _over_a_contact(scene: Scene, cable: Cable, net: Net) -> bool:
-    """Whether a net goes on through a contact of a third device."""
+    """Whether a net goes on through a contact of a third device, or drives a relay's coil."""
     ends = (cable.a.device, cable.b.device)
-    posts = [scene.posts[ref] for ref in net.refs if ref in scene.posts]
-    return any(post.kind == "dry" and post.device_id not in ends for post in posts)
+    others = [scene.posts[ref] for ref in net.refs if ref in scene.posts]
+    return any(
+        post.device_id not in ends and (post.kind == "dry" or scene.types[post.device_id].group == "relay")
+        for post in others
+    )
 
 
 def _too_few(scene: Scene, key: str, needed: list[str], open_ones: list[str], carried: set[str]) -> Finding:

@@ -9,15 +9,19 @@ import { Budgets } from "./Budgets";
 import { Diagnose } from "./Diagnose";
 import { Live } from "./Live";
 import { Matrix } from "./Matrix";
+import { Patterns } from "./Patterns";
+import { SetUp } from "./SetUp";
 import { Slips } from "./Slips";
 import { useAnalysis } from "./useAnalysis";
 
 const SHEETS = [
   { id: "live", name: "Try it" },
+  { id: "patterns", name: "Patterns" },
   { id: "matrix", name: "What stops what" },
   { id: "slips", name: "If someone slips" },
   { id: "diagnose", name: "Wrong reading" },
   { id: "budgets", name: "Transformers" },
+  { id: "setup", name: "Set-up" },
 ] as const;
 
 const SOUND = { slip: null, says: null, on: null, before: null };
@@ -83,11 +87,18 @@ export function Bench({ plan, readOnly }: { plan: PlanHandle; readOnly: boolean 
                 />
               ))}
             </div>
+            <a
+              className="float-right min-h-11 py-2.5 underline decoration-faint underline-offset-4 hover:decoration-copper max-md:float-none"
+              href={`/api/installs/${install.id}/controls.pdf?system=${system.key}`}
+            >
+              Print the control sheet
+            </a>
             {sheet === "live" && (
               <Live
                 key={`${system.key} ${query.get("slip") ?? ""}`}
                 begin={[query.get("before"), query.get("on")]}
                 says={query.get("says")}
+                plan={plan}
                 install={install.id}
                 revision={install.revision}
                 system={system}
@@ -96,6 +107,19 @@ export function Bench({ plan, readOnly }: { plan: PlanHandle; readOnly: boolean 
               />
             )}
             {sheet === "matrix" && <Matrix overview={found.data} plan={plan} readOnly={readOnly} system={system} />}
+            {sheet === "patterns" && (
+              <Patterns
+                install={install.id}
+                revision={install.revision}
+                system={system.key}
+                plan={plan}
+                readOnly={readOnly}
+                onPlaced={() => show({ sheet: "live", ...SOUND })}
+              />
+            )}
+            {sheet === "setup" && (
+              <SetUp key={system.key} rows={found.data.set_up} place={`${install.id} ${system.key}`} />
+            )}
             {sheet === "slips" && <Slips handle={analysis} onShow={onShow} />}
             {sheet === "diagnose" && (
               <Diagnose key={system.key} install={install.id} handle={analysis} onShow={onShow} />

@@ -4,12 +4,15 @@ import { useEffect, useMemo, useState } from "react";
 import type { BenchSystem, Frame, Lane, Rail, Rung, SignalShown } from "../../api/client";
 import { isWhole, layoutRail } from "../../drawing/bench";
 import { BenchDrawing, type BenchHandlers } from "../../drawing/BenchDrawing";
+import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark, severityColour } from "../../ui/parts";
 import { useWidth } from "../../ui/useWidth";
+import { Hung } from "./Hung";
 import { named, reading } from "./meter";
 import { type Presses, usePresses } from "./usePresses";
 
 interface Props {
+  plan: PlanHandle;
   install: string;
   revision: number;
   system: BenchSystem;
@@ -21,12 +24,13 @@ interface Props {
   onSound: () => void;
 }
 
-export function Live({ install, revision, system, slip, says, begin, onSound }: Props) {
+export function Live({ plan, install, revision, system, slip, says, begin, onSound }: Props) {
   const presses = usePresses(install, revision, system.key, slip, begin);
   const [selected, setSelected] = useState<string | null>(null);
   const [leads, setLeads] = useState<(string | null)[]>([null, null]);
+  const [hung, setHung] = useState(false);
   const [box, width] = useWidth();
-  useKeys(presses, system);
+  useKeys(presses, () => setHung((now) => !now));
   const { frame } = presses;
   const at: BenchHandlers = {
     selected,
@@ -50,10 +54,28 @@ export function Live({ install, revision, system, slip, says, begin, onSound }: 
       <Press system={system} presses={presses} />
       <Now presses={presses} system={system} />
       {presses.failed && <p className="mt-3 text-stop">That could not be solved. Clear the presses and try again.</p>}
-      <div ref={box} className="mt-3">
+      <div role="group" aria-label="Drawn as" className="mt-3 flex gap-5">
+        {[false, true].map((entry) => (
+          <button
+            key={String(entry)}
+            type="button"
+            aria-pressed={hung === entry}
+            className={`min-h-11 ${hung === entry ? "font-bold" : "text-soft hover:text-ink"}`}
+            onClick={() => setHung(entry)}
+          >
+            {entry ? "As it hangs" : "As lines"}{" "}
+            <span className="text-sm font-normal text-soft">{entry ? "X" : ""}</span>
+          </button>
+        ))}
+      </div>
+      <div ref={box}>
         {width > 0 &&
-          system.ladder.rails.map((rail) => (
-            <OneRail key={rail.key} rail={rail} frame={frame} width={width} at={at} system={system} />
+          (hung ? (
+            <Hung plan={plan} system={system} frame={frame} width={width} />
+          ) : (
+            system.ladder.rails.map((rail) => (
+              <OneRail key={rail.key} rail={rail} frame={frame} width={width} at={at} system={system} />
+            ))
           ))}
         <Loose rungs={system.ladder.loose} frame={frame} />
       </div>
@@ -350,8 +372,8 @@ function Meter({
   );
 }
 
-/** Space runs and pauses, comma and full stop step. */
-function useKeys(presses: Presses, system: BenchSystem) {
+/** Comma and full stop step, nought lets all go, X turns lines into strips and cables. */
+function useKeys(presses: Presses, turn: () => void) {
   useEffect(() => {
     function key(event: KeyboardEvent) {
       const target = event.target as HTMLElement;
@@ -359,8 +381,9 @@ function useKeys(presses: Presses, system: BenchSystem) {
       if (event.key === ",") presses.step(-1);
       else if (event.key === ".") presses.step(1);
       else if (event.key === "0") presses.clear();
+      else if (event.key === "x") turn();
     }
     window.addEventListener("keydown", key);
     return () => window.removeEventListener("keydown", key);
-  }, [presses, system]);
+  });
 }
