@@ -4,16 +4,24 @@ from __future__ import annotations
 
 import itertools
 import json
+import os
 from collections.abc import Iterator
 from typing import Any
 
 import pytest
 from accounts.models import Company, Role, User
+from django.db import connection
 from django.test import Client
 from installs import actions
 from installs.demo import PASSWORD, kiosk
 
 numbers = itertools.count()
+
+
+def worker_environment() -> dict[str, str]:
+    """What the worker's process needs to work on the tests' database."""
+    others = {name: value for name, value in os.environ.items() if name != "DJANGO_SETTINGS_MODULE"}
+    return {**others, "LEITUNG_DATABASE": connection.settings_dict["NAME"]}
 
 
 class Api:

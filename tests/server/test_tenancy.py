@@ -46,6 +46,10 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/open-items/{item_id}/closing": {"note": "z"},
     "/api/installs/{install_id}/signatures": {"revision": 1, "name": "N"},
 }
+QUERIES = {
+    "/api/installs/{install_id}/bench/patterns": "?near=TS-1",
+    "/api/installs/{install_id}/controls.pdf": "?system=TS-1",
+}
 PLAN = {
     "/api/installs",
     "/api/imports",
@@ -71,7 +75,8 @@ TABLES = (Install, PlanRevision, StepEntry, Reading, OpenItem, Signature)
 
 
 def call(api: Api, method: str, path: str, **ids: Any) -> Any:
-    url = path.format(**{"install_id": uuid.uuid4(), "item_id": uuid.uuid4(), "model_id": uuid.uuid4()} | ids)
+    fresh = {name: uuid.uuid4() for name in ("install_id", "item_id", "model_id", "analysis_id")}
+    url = path.format(**fresh | ids) + QUERIES.get(path, "")
     return api.get(url) if method == "get" else api.post(url, BODIES[path], method=method)
 
 

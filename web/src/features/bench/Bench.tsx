@@ -68,7 +68,7 @@ export function Bench({ plan, readOnly }: { plan: PlanHandle; readOnly: boolean 
     show({ slip: mistake.id, says: mistake.says, on, before, sheet: "live" });
   };
   return (
-    <main className="mt-2 grid grow border-t border-rule lg:grid-cols-[14rem_minmax(0,1fr)]">
+    <main className="mt-2 grid grow grid-cols-[minmax(0,1fr)] content-start border-t border-rule lg:grid-cols-[14rem_minmax(0,1fr)] lg:content-stretch">
       <Systems
         overview={found.data}
         current={system?.key ?? null}

@@ -162,7 +162,12 @@ function NewReading({ analysis, report, start, onAdd }: NewProps) {
     >
       <label className="grid gap-1">
         <span className="text-sm text-soft">With</span>
-        <select className={FIELD} value={trial} onChange={(event) => setTrial(Number(event.target.value))}>
+        <select
+          aria-label="With"
+          className={FIELD}
+          value={trial}
+          onChange={(event) => setTrial(Number(event.target.value))}
+        >
           {report.trials.map((entry, number) => (
             <option key={entry.says} value={number}>
               {entry.says}
@@ -172,7 +177,12 @@ function NewReading({ analysis, report, start, onAdd }: NewProps) {
       </label>
       <label className="grid gap-1">
         <span className="text-sm text-soft">Read or looked at</span>
-        <select className={FIELD} value={where} onChange={(event) => setWhere(event.target.value)}>
+        <select
+          aria-label="Read or looked at"
+          className={FIELD}
+          value={where}
+          onChange={(event) => setWhere(event.target.value)}
+        >
           <optgroup label="volts between">
             {pairs.map(({ a, b }) => (
               <option key={`${a} ${b}`} value={`${a} ${b}`}>
