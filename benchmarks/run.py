@@ -41,6 +41,7 @@ from leitung_core.wiring.view import wiring_result  # noqa: E402
 from playwright.sync_api import Page, sync_playwright  # noqa: E402
 
 from benchmarks import mixed  # noqa: E402
+from benchmarks.bench import bench_network  # noqa: E402
 from tests.browser.conftest import CHROMIUM  # noqa: E402
 from tests.core.documents import document  # noqa: E402
 
@@ -310,6 +311,7 @@ def main() -> None:
     bench_sizing(200 if small else 2000)
     bench_many(100 if small else 1000)
     bench_wiring(times)
+    bench_network(timed, report, 30)
     with database():
         lead, other = User.objects.get(username="i.tarn"), User.objects.get(username="p.ember")
         fill(lead.company, lead, many)

@@ -47,7 +47,6 @@ def take(page: Page, name: str, value: str) -> None:
 
 
 def views(open_window: Callable[..., Page]) -> None:
-    shoot(open_window(username=None), "sign-in")
     page = open_window()
     shoot(page, "board")
     install(page, "Bindery workshop")
@@ -56,18 +55,6 @@ def views(open_window: Callable[..., Page]) -> None:
     page.get_by_role("list", name="Findings").wait_for(state="detached")
     part(page, "breaker").click()
     shoot(page, "lines-reason")
-    part(page, "interior").click()
-    enter(page, "Length", "240")
-    part(page, "breaker").click()
-    enter(page, "Breaker or fuse rating", "20")
-    part(page, "Disconnect").click()
-    page.get_by_label("In sight of the unit").select_option("out of sight of the unit")
-    page.get_by_text("Who works on the unit").wait_for()
-    part(page, "Unit").click()
-    shoot(page, "lines-findings")
-    page.keyboard.press("h")
-    page.get_by_text("Install begun").wait_for()
-    shoot(page, "history")
 
     museum(open_window())
 
@@ -97,8 +84,8 @@ def museum(page: Page) -> None:
     install(page, "Museum plant")
     page.get_by_role("button", name="Open line UH-1").wait_for()
     shoot(page, "lines-many")
-    paper(page, "schedule", page.url.replace("/installs/", "/api/installs/").replace("/lines", "/schedule.pdf"))
     landings(page)
+    bench(page)
     page.get_by_role("link", name="Panels").click()
     page.get_by_role("group", name="Main panel").wait_for()
     shoot(page, "panel")
@@ -129,6 +116,29 @@ def landings(page: Page) -> None:
     shoot(page, "landings")
     api = page.url.replace("/installs/", "/api/installs/").split("/landings")[0]
     paper(page, "landing-sheet", f"{api}/landings.pdf?cable=TC-1")
+
+
+def bench(page: Page) -> None:
+    """The vault under the hand: humidity called with cooling; what stops what; every slip; the sheet on paper."""
+    page.get_by_role("link", name="Bench").click()
+    calls = page.get_by_role("group", name="Call", exact=True)
+    calls.get_by_role("button", name="cool").click()
+    calls.get_by_role("button", name="humidify", exact=True).click()
+    page.get_by_text("steam cylinder of SH-1").first.wait_for()
+    page.locator('[data-load="AH-1.FR"] [data-on]').first.click()
+    page.get_by_text("Fan relay of AH-1 is on.").wait_for()
+    page.evaluate("window.scrollTo(0, 250)")
+    shoot(page, "bench")
+    page.evaluate("window.scrollTo(0, 0)")
+    page.get_by_role("tab", name="What stops what").click()
+    page.get_by_role("button", name="pump fault and dehumidifier: goes on, asked for").click()
+    shoot(page, "bench-matrix")
+    page.get_by_role("tab", name="If someone slips").click()
+    page.get_by_role("heading", name="ways to slip").wait_for(timeout=60_000)
+    page.get_by_role("button", name="a safety contact does nothing").click()
+    shoot(page, "bench-slips")
+    api = page.url.replace("/installs/", "/api/installs/").split("/bench")[0]
+    paper(page, "control-sheet", f"{api}/controls.pdf?system=RT-1")
 
 
 def paper(page: Page, name: str, address: str) -> None:

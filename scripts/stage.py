@@ -52,14 +52,15 @@ def database() -> Iterator[None]:
 
 @contextmanager
 def server() -> Iterator[str]:
-    """The real server on that database; its address."""
+    """The real server on that database, with its worker; its address."""
     from launch.common import environment
-    from launch.server import server_command
+    from launch.server import server_command, worker_command
 
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
     process = subprocess.Popen(server_command(port), env=environment(), stderr=subprocess.DEVNULL)
+    worker = subprocess.Popen(worker_command(), env=environment(), stderr=subprocess.DEVNULL)
     try:
         for _ in range(150):
             with socket.socket() as probe:
@@ -68,5 +69,6 @@ def server() -> Iterator[str]:
             time.sleep(0.1)
         yield f"http://127.0.0.1:{port}"
     finally:
-        process.terminate()
-        process.wait()
+        for running in (process, worker):
+            running.terminate()
+            running.wait()

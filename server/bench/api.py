@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from functools import lru_cache
 from typing import Annotated, Any, Literal
 from uuid import UUID
@@ -29,6 +30,8 @@ from leitung_core.plan.patch import merge
 from leitung_core.wiring.scene import Scene
 from ninja import Query, Router, Status
 from pydantic import BaseModel, Field
+from records.actions import interlock_key, try_interlock
+from records.models import StepEntry
 
 from bench import analyses
 from bench.models import Analysis
@@ -53,10 +56,62 @@ class Presses(BaseModel):
     slip: Annotated[str, Field(max_length=200)] | None = Field(None, description="a single mistake to be shown")
 
 
-@router.get("/installs/{install_id}/bench", response=Overview, exclude_none=True)
-def bench(request: HttpRequest, install_id: UUID, system: Annotated[SystemKey | None, Query()] = None) -> Overview:
+class TriedOut(BaseModel):
+    """The last word on a functional test: by whom and when, at which revision."""
+
+    cause: str
+    effect: str
+    done: bool
+    by: str
+    at: datetime
+    revision: int
+
+
+class BenchOut(Overview):
+    """The overview, and what has been tried on the unit."""
+
+    tried: list[TriedOut]
+
+
+@router.get("/installs/{install_id}/bench", response=BenchOut, exclude_none=True)
+def bench(request: HttpRequest, install_id: UUID, system: Annotated[SystemKey | None, Query()] = None) -> BenchOut:
     """The control systems of an install, and one of them: its drawing, its matrix, its transformers."""
-    return overview(_scene(request, install_id), system)
+    found = overview(_scene(request, install_id), system)
+    return BenchOut(**dict(found), tried=_tried(install_id, found))
+
+
+def _tried(install_id: UUID, found: Overview) -> list[TriedOut]:
+    if found.system is None:
+        return []
+    keys = {interlock_key(found.system.key, cell.cause, cell.effect): cell for cell in found.cells}
+    last: dict[str, StepEntry] = {}
+    for row in StepEntry.objects.filter(install_id=install_id, key__in=keys).select_related("author"):
+        last[row.key] = row
+    return [
+        TriedOut(cause=keys[key].cause, effect=keys[key].effect, done=row.done, by=row.author.display_name, at=row.at,
+                 revision=row.revision)
+        for key, row in last.items()
+    ]  # fmt: skip
+
+
+class TryInterlock(BaseModel):
+    """A cause that was provoked on the unit, and whether it stopped the effect; taken back with a reason."""
+
+    system: SystemKey
+    cause: Annotated[str, Field(max_length=60)]
+    effect: Annotated[str, Field(max_length=20)]
+    done: bool = True
+    reason: Annotated[str, Field(max_length=200)] = ""
+
+
+@router.post("/installs/{install_id}/interlock-tests", response=TriedOut)
+def interlock_test(request: HttpRequest, install_id: UUID, body: TryInterlock) -> TriedOut:
+    """Record a functional test of the matrix."""
+    user = allow(request, RECORD)
+    row = try_interlock(user, install_id, body.system, body.cause, body.effect, body.done, body.reason)
+    return TriedOut(
+        cause=body.cause, effect=body.effect, done=row.done, by=user.display_name, at=row.at, revision=row.revision
+    )
 
 
 @router.post("/installs/{install_id}/bench/runs", response=BenchRun, exclude_none=True)

@@ -18,6 +18,9 @@ from leitung_core.check import findings_of
 from leitung_core.commissioning.judge import judge_reading
 from leitung_core.commissioning.steps import LIVE_PHASES, ReadingPoint, StartStep, start_up
 from leitung_core.errors import InputError, Problem
+from leitung_core.interlocks.judge import judge
+from leitung_core.interlocks.system import system_of
+from leitung_core.wiring.scene import Scene
 
 from records.models import OpenItem, OpenItemClosing, Reading, Signature, StepEntry
 
@@ -60,6 +63,33 @@ def tick(user: User, install_id: UUID, key: str, done: bool, reason: str) -> Sta
     StepEntry.objects.create(**_entry(user, found), key=key, done=done, reason=reason)
     refresh(found.install, found.plan, found.result)
     return found
+
+
+@transaction.atomic
+def try_interlock(
+    user: User, install_id: UUID, system: str, cause: str, effect: str, done: bool, reason: str
+) -> StepEntry:
+    """Record that a cause was provoked and stopped what it must, or take that back with a reason."""
+    found = _begin(user, install_id)
+    there = system_of(Scene(found.plan), system)
+    cells = judge(there).cells if there else ()
+    cell = next((c for c in cells if (c.cell.cause, c.cell.effect) == (cause, effect) and c.cell.wanted), None)
+    if there is None or cell is None:
+        raise InputError(
+            Problem("cause", cause, f"nothing here asks that it stops the {effect}", "Load the page again.")
+        )
+    if done and cell.outcome != "stops":
+        detail = "On the bench it does not stop. Mend the plan before it is tried on the unit."
+        raise Refused(409, "stop", detail)
+    if not done and not reason:
+        raise InputError(Problem("reason", None, "taking a test back needs a reason", "Say why in a few words."))
+    key = interlock_key(there.key, cause, effect)
+    return StepEntry.objects.create(**_entry(user, found), key=key, done=done, reason=reason)
+
+
+def interlock_key(system: str, cause: str, effect: str) -> str:
+    """Under which key the test of a cell is recorded."""
+    return f"interlock.{system}.{cause.partition(':')[2]}.{effect}"
 
 
 @transaction.atomic

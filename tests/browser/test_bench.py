@@ -101,10 +101,16 @@ def test_a_mistake_is_worked_out_by_the_worker_shown_and_diagnosed(open_as: Sign
     page.get_by_role("combobox", name="With", exact=True).select_option(label="heat called")
     page.get_by_role("combobox", name="Read or looked at").select_option(label="UH-1 HEAT")
     page.get_by_role("button", name="It does not run").click()
-    expect(page.get_by_role("region", name="What explains it")).to_contain_text("TC-3 is open")
-    page.get_by_role("combobox", name="Read or looked at").select_option(label="UH-1 W to UH-1 R")
+    explains = page.get_by_role("region", name="What explains it")
+    expect(explains).to_contain_text("the case of D-UH1 is live")
+    where = page.get_by_role("combobox", name="Read or looked at")
+    page.get_by_role("combobox", name="With", exact=True).select_option(label="heat called")
+    where.select_option(label="UH-1 W to UH-1 R")
     page.get_by_label("Volts").fill("lots")
     expect(page.get_by_role("alert")).to_contain_text("“lots” is no reading. Type a number from 0 to 1000.")
+    page.get_by_label("Volts").fill("23.7")
+    page.keyboard.press("Enter")
+    expect(explains.get_by_role("listitem").first).to_contain_text("TC-3 is open")
 
 
 def test_a_pattern_is_placed_and_taken_back(open_as: SignIn) -> None:

@@ -40,6 +40,7 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/bench/runs": {"system": "TS-1", "course": [{"on": ["call:cool"]}]},
     "/api/installs/{install_id}/undo": {},
     "/api/installs/{install_id}/redo": {},
+    "/api/installs/{install_id}/interlock-tests": {"system": "TS-1", "cause": "cause:smoke", "effect": "fan"},
     "/api/installs/{install_id}/steps": {"key": "MS-1.covers", "done": True},
     "/api/installs/{install_id}/readings": {"key": "MS-1.L1-L2", "value": 240},
     "/api/installs/{install_id}/open-items": {"text": "x", "owner": "y"},

@@ -276,6 +276,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/interlock-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Interlock Test
+         * @description Record a functional test of the matrix.
+         */
+        post: operations["bench_api_interlock_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/bench/runs": {
         parameters: {
             query?: never;
@@ -3471,6 +3491,23 @@ export interface components {
             volts_to_ground?: number | null;
         };
         /**
+         * BenchOut
+         * @description The overview, and what has been tried on the unit.
+         */
+        BenchOut: {
+            /** Systems */
+            systems: components["schemas"]["SystemBrief"][];
+            system: components["schemas"]["SystemShown"] | null;
+            /** Cells */
+            cells: components["schemas"]["CellShown"][];
+            /** Budgets */
+            budgets: components["schemas"]["BudgetShown"][];
+            /** Set Up */
+            set_up: components["schemas"]["SetUpRow"][];
+            /** Tried */
+            tried: components["schemas"]["TriedOut"][];
+        };
+        /**
          * BudgetShown
          * @description A transformer: what it gives at worst, of what, and in each state.
          */
@@ -3553,21 +3590,6 @@ export interface components {
              * @default false
              */
             sneaks: boolean;
-        };
-        /**
-         * Overview
-         * @description The systems, and the one that is looked at.
-         */
-        Overview: {
-            /** Systems */
-            systems: components["schemas"]["SystemBrief"][];
-            system: components["schemas"]["SystemShown"] | null;
-            /** Cells */
-            cells: components["schemas"]["CellShown"][];
-            /** Budgets */
-            budgets: components["schemas"]["BudgetShown"][];
-            /** Set Up */
-            set_up: components["schemas"]["SetUpRow"][];
         };
         /**
          * Rail
@@ -3723,6 +3745,49 @@ export interface components {
             assumed: string[];
             /** Findings */
             findings: components["schemas"]["Finding"][];
+        };
+        /**
+         * TriedOut
+         * @description The last word on a functional test: by whom and when, at which revision.
+         */
+        TriedOut: {
+            /** Cause */
+            cause: string;
+            /** Effect */
+            effect: string;
+            /** Done */
+            done: boolean;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * TryInterlock
+         * @description A cause that was provoked on the unit, and whether it stopped the effect; taken back with a reason.
+         */
+        TryInterlock: {
+            /** System */
+            system: string;
+            /** Cause */
+            cause: string;
+            /** Effect */
+            effect: string;
+            /**
+             * Done
+             * @default true
+             */
+            done: boolean;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * BenchRun
@@ -5032,7 +5097,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Overview"];
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    bench_api_interlock_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryInterlock"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
                 };
             };
         };

@@ -98,7 +98,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
       {station === "handover" && <Handover plan={plan} id={id} person={person} />}
       {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
       {station === "sheet" && <DeviceSheet plan={plan} id={id} />}
-      {station === "bench" && <Bench plan={plan} readOnly={readOnly} />}
+      {station === "bench" && <Bench plan={plan} readOnly={readOnly} canRecord={person.role !== "reader"} />}
       {station === "panels" && <Panels plan={plan} readOnly={readOnly} />}
       {station === "suit" && <Suit plan={plan} readOnly={readOnly} />}
       {station === "rules" && <Rules plan={plan} readOnly={readOnly} />}

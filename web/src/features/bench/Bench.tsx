@@ -40,7 +40,13 @@ export function useBench(install: string, revision: number, system: string | nul
   });
 }
 
-export function Bench({ plan, readOnly }: { plan: PlanHandle; readOnly: boolean }) {
+interface Props {
+  plan: PlanHandle;
+  readOnly: boolean;
+  canRecord: boolean;
+}
+
+export function Bench({ plan, readOnly, canRecord }: Props) {
   const [query, setQuery] = useSearchParams();
   const install = plan.plan?.install;
   const wanted = query.get("system");
@@ -106,7 +112,9 @@ export function Bench({ plan, readOnly }: { plan: PlanHandle; readOnly: boolean 
                 onSound={() => show(SOUND)}
               />
             )}
-            {sheet === "matrix" && <Matrix overview={found.data} plan={plan} readOnly={readOnly} system={system} />}
+            {sheet === "matrix" && (
+              <Matrix overview={found.data} plan={plan} readOnly={readOnly} canRecord={canRecord} system={system} />
+            )}
             {sheet === "patterns" && (
               <Patterns
                 install={install.id}
@@ -171,7 +179,7 @@ function Systems({ overview, current, onOpen }: SystemsProps) {
   return (
     <nav
       aria-label="Control systems"
-      className="border-rule max-lg:flex max-lg:overflow-x-auto max-lg:border-b lg:border-r lg:pb-8"
+      className="relative border-rule max-lg:flex max-lg:overflow-x-auto max-lg:border-b lg:border-r lg:pb-8"
     >
       <h2 className="px-5 pt-3 pb-1 text-sm font-bold text-copper-deep max-lg:hidden md:pl-7">Control systems</h2>
       {overview.systems.map((system) => {

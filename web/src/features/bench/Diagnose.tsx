@@ -25,6 +25,13 @@ export function Diagnose({ install, handle, onShow }: Props) {
   );
 }
 
+/** A reading that is asked for, before it is typed. */
+interface Start {
+  trial: number;
+  a: string;
+  b: string;
+}
+
 interface AskedProps {
   install: string;
   analysis: Analysis;
@@ -46,7 +53,11 @@ function Asked({ install, analysis, report, onShow }: AskedProps) {
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
-  const add = (reading: FoundReading) => setReadings((now) => [...now, reading]);
+  const [start, setStart] = useState<Start | null>(null);
+  const add = (reading: FoundReading) => {
+    setStart(null);
+    setReadings((now) => [...now, reading]);
+  };
   const following = found.data?.following;
   const byId = new Map(report.mistakes.map((row) => [row.id, row]));
   return (
@@ -71,14 +82,10 @@ function Asked({ install, analysis, report, onShow }: AskedProps) {
           ))}
         </ul>
         <NewReading
-          key={`${readings.length} ${following ? `${following.trial} ${following.a ?? ""}` : ""}`}
+          key={`${readings.length} ${start ? `${start.trial} ${start.a}` : ""}`}
           analysis={analysis}
           report={report}
-          start={
-            readings.length > 0 && following?.a && following.b
-              ? { trial: following.trial, a: following.a, b: following.b }
-              : null
-          }
+          start={start}
           onAdd={add}
         />
       </section>
@@ -112,7 +119,16 @@ function Asked({ install, analysis, report, onShow }: AskedProps) {
                 <b>Next:</b> with {report.trials[following.trial]?.says}
                 {following.a && following.b
                   ? `, read ${named(following.a)} to ${named(following.b)}.`
-                  : ", look what runs, and type it above."}
+                  : ", look what runs."}
+                {following.a && following.b && (
+                  <button
+                    type="button"
+                    className="ml-3 min-h-11 underline decoration-faint underline-offset-4 hover:decoration-copper"
+                    onClick={() => setStart({ trial: following.trial, a: following.a ?? "", b: following.b ?? "" })}
+                  >
+                    Type it
+                  </button>
+                )}
               </>
             ) : (
               <>
@@ -134,7 +150,7 @@ function inWords(reading: FoundReading): string {
 interface NewProps {
   analysis: Analysis;
   report: Report;
-  start: { trial: number; a: string; b: string } | null;
+  start: Start | null;
   onAdd: (reading: FoundReading) => void;
 }
 

@@ -1,7 +1,16 @@
 /** Causes against effects: what a rule asks, what the plan asks, what the simulation shows. */
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import type { BenchOverview, BenchSystem, CellShown, Patch } from "../../api/client";
+import {
+  type BenchOverview,
+  type BenchSystem,
+  type CellShown,
+  freshKey,
+  type Patch,
+  post,
+  type Tried,
+} from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Findings } from "../../ui/Findings";
 import { Button, Mark } from "../../ui/parts";
@@ -11,14 +20,16 @@ interface Props {
   system: BenchSystem;
   plan: PlanHandle;
   readOnly: boolean;
+  canRecord: boolean;
 }
 
-export function Matrix({ overview, system, plan, readOnly }: Props) {
+export function Matrix({ overview, system, plan, readOnly, canRecord }: Props) {
   const [chosen, setChosen] = useState<string | null>(null);
   const { cells } = overview;
   const causes = [...new Set(cells.map((cell) => cell.cause))];
   const effects = [...new Set(cells.map((cell) => cell.effect))];
   const cell = cells.find((entry) => keyOf(entry) === chosen);
+  const tried = new Map(overview.tried.map((entry) => [`${entry.cause} ${entry.effect}`, entry]));
   const rows = system.findings.filter((row) => row.code.startsWith("interlock"));
   if (!cells.length)
     return (
@@ -50,7 +61,14 @@ export function Matrix({ overview, system, plan, readOnly }: Props) {
                   const here = cells.find((entry) => entry.cause === cause && entry.effect === effect);
                   return (
                     <td key={effect} className="border-t border-rule p-1">
-                      {here && <Cell cell={here} here={keyOf(here) === chosen} onOpen={() => setChosen(keyOf(here))} />}
+                      {here && (
+                        <Cell
+                          cell={here}
+                          tried={tried.get(keyOf(here))?.done ?? false}
+                          here={keyOf(here) === chosen}
+                          onOpen={() => setChosen(keyOf(here))}
+                        />
+                      )}
                     </td>
                   );
                 })}
@@ -63,7 +81,17 @@ export function Matrix({ overview, system, plan, readOnly }: Props) {
         A filled bar: the simulation shows that it stops. A cut: it must stop, and goes on. A dashed frame: nothing here
         brings it on, so nothing is shown. Pale words: not asked for.
       </p>
-      {cell && <One cell={cell} system={system} plan={plan} readOnly={readOnly} />}
+      {cell && (
+        <One
+          key={keyOf(cell)}
+          cell={cell}
+          tried={tried.get(keyOf(cell)) ?? null}
+          system={system}
+          plan={plan}
+          readOnly={readOnly}
+          canRecord={canRecord}
+        />
+      )}
       <div className="mt-5">
         <Findings rows={rows} plan={plan} readOnly={readOnly} />
       </div>
@@ -75,7 +103,14 @@ function keyOf(cell: CellShown): string {
   return `${cell.cause} ${cell.effect}`;
 }
 
-function Cell({ cell, here, onOpen }: { cell: CellShown; here: boolean; onOpen: () => void }) {
+interface CellProps {
+  cell: CellShown;
+  tried: boolean;
+  here: boolean;
+  onOpen: () => void;
+}
+
+function Cell({ cell, tried, here, onOpen }: CellProps) {
   const bad = cell.wanted && cell.outcome === "goes on";
   const words = cell.outcome === "never on" ? "not shown" : cell.outcome;
   const look = !cell.wanted
@@ -96,22 +131,34 @@ function Cell({ cell, here, onOpen }: { cell: CellShown; here: boolean; onOpen: 
       <span className="flex items-center gap-1.5">
         {bad && <Mark severity="stop" />}
         {words}
+        {tried && <span className="font-normal">, tried</span>}
       </span>
     </button>
   );
 }
 
-function One({
-  cell,
-  system,
-  plan,
-  readOnly,
-}: {
+interface OneProps {
   cell: CellShown;
+  tried: Tried | null;
   system: BenchSystem;
   plan: PlanHandle;
   readOnly: boolean;
-}) {
+  canRecord: boolean;
+}
+
+function One({ cell, tried, system, plan, readOnly, canRecord }: OneProps) {
+  const client = useQueryClient();
+  const [refused, setRefused] = useState<string | null>(null);
+  const [reason, setReason] = useState("");
+  const record = async (done: boolean) => {
+    const install = plan.plan?.install.id ?? "";
+    const body = { system: system.key, cause: cell.cause, effect: cell.effect, done, reason };
+    const sent = await post<Tried>(`/api/installs/${install}/interlock-tests`, freshKey(), body);
+    if (sent.kind === "done") await client.invalidateQueries({ queryKey: ["bench", install] });
+    setRefused(
+      sent.kind === "refused" ? sent.problem.detail : sent.kind === "unreachable" ? "Not recorded: no answer." : null,
+    );
+  };
   const ask = (stops: boolean) => {
     const id = cell.interlock ?? freeId(plan, cell);
     const patch: Patch = {
@@ -142,6 +189,39 @@ function One({
         <p className="mt-1 text-soft">
           To try it: {cell.provoke} It must stop within {cell.within_s} s. {cell.reset}
         </p>
+      )}
+      {tried && (
+        <p className="mt-1">
+          {tried.done ? "Tried on the unit" : "Taken back"} by <b>{tried.by}</b>,{" "}
+          {new Date(tried.at).toLocaleString("en-US")}, at revision {tried.revision}.
+        </p>
+      )}
+      {refused && (
+        <p role="alert" className="mt-1 text-warning">
+          {refused}
+        </p>
+      )}
+      {canRecord && cell.wanted && (
+        <div className="mt-3 flex flex-wrap items-center gap-3">
+          {tried?.done ? (
+            <>
+              <input
+                aria-label="Why it is taken back"
+                placeholder="why"
+                className="min-h-11 rounded-sm border border-ink/60 bg-paper px-3"
+                value={reason}
+                onChange={(event) => setReason(event.target.value)}
+              />
+              <Button disabled={!reason.trim()} onClick={() => void record(false)}>
+                Take the test back
+              </Button>
+            </>
+          ) : (
+            <Button kind="main" onClick={() => void record(true)}>
+              Tried on the unit: it stopped
+            </Button>
+          )}
+        </div>
       )}
       {!readOnly && (
         <div className="mt-3 flex gap-2">

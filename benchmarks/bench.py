@@ -1,0 +1,81 @@
+"""What the bench costs: one state, many variants, every single mistake, and the same states in a circuit simulator."""
+
+from __future__ import annotations
+
+import subprocess
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+from installs.demo import museum
+from leitung_core.interlocks.bench import bench_run
+from leitung_core.interlocks.choose import choose
+from leitung_core.interlocks.ladder import ladder
+from leitung_core.interlocks.slips import slips
+from leitung_core.interlocks.system import System, systems_of
+from leitung_core.network.answer import one
+from leitung_core.network.compiled import Compiled
+from leitung_core.network.flow import solve
+from leitung_core.network.netlist import netlist
+from leitung_core.network.run import Stretch, run
+from leitung_core.plan.model import read_plan
+from leitung_core.wiring.scene import Scene
+
+Report = Callable[[str, list[float], str], None]
+Timed = Callable[[Callable[[], object], int, int], list[float]]
+COOL = (Stretch(frozenset({"call:cool", "call:humidify"}), 600.0),)
+
+
+def vault() -> System:
+    """The museum's string vault."""
+    return systems_of(Scene(read_plan(museum())))[0]
+
+
+def bench_network(timed: Timed, report: Report, times: int) -> None:
+    """Everything in the core, on the string vault."""
+    system = vault()
+    net = Compiled(system.network)
+    net.elimination.solve(np.ones((net.elimination.entries, 1)), np.ones((net.size, 2, 1)))
+    terminals = sum(1 for name in net.names if "._" not in name)
+    note = f"{terminals} terminals, {net.nodes} nodes, {len(net.g)} branches"
+    report("the vault: one state, contacts to rest", timed(lambda: run(net, [COOL]), times, 3), note)
+    ladder(system)
+    report("the vault: one press, every frame with its reasons", timed(lambda: bench_run(system, COOL), times, 3), "")
+    each = []
+    for count in (250, 1000, 4000):
+        values = timed(lambda count=count: run(net, [COOL] * count), 5, 1)  # type: ignore[misc]
+        each.append(float(np.median(values)) / count)
+        report(f"the vault: {count} variants at once", values, f"{each[-1]:.3f} ms a variant")
+    values = timed(lambda: slips(system), 5, 1)
+    found = slips(system)
+    cases = len(found.slips) * len(found.trials)
+    note = f"{len(found.slips)} mistakes over {len(found.trials)} trials, {np.median(values) / cases:.3f} ms each"
+    report("the vault: every single mistake over every call", values, note)
+    report("the vault: the tests chosen", timed(lambda: choose(found), 5, 1), f"{len(choose(found).tests)} tests")
+    _against_a_simulator(system, net, timed, report)
+
+
+def _against_a_simulator(system: System, net: Compiled, timed: Timed, report: Report) -> None:
+    """The linear solution of the same states: the solver's, and ngspice's by its own clock, start-up excluded."""
+    state = run(net, [COOL])
+    mine = timed(lambda: solve(net, state.present), 50, 3)
+    text = netlist(one(state, 0), "vault")
+    body = "\n".join(line for line in text.splitlines() if not line.startswith("."))
+    laps = 400
+    with tempfile.TemporaryDirectory() as folder:
+
+        def seconds(count: int) -> float:
+            runs = "repeat %d\nac lin 1 60 60\nend\n" % count
+            file = Path(folder) / "net.cir"
+            file.write_text(f"{body}\n.control\n{runs}quit\n.endc\n.end\n")
+            started = time.perf_counter()
+            subprocess.run(["ngspice", "-b", file], check=True, capture_output=True)
+            return time.perf_counter() - started
+
+        theirs = (seconds(laps) - seconds(1)) / (laps - 1) * 1000
+    many = np.repeat(state.present, 1000, axis=1)
+    batch = float(np.median(timed(lambda: solve(net, many), 3, 1))) / 1000
+    note = f"ngspice {theirs:.3f} ms a state: {theirs / float(np.median(mine)):.1f} times; in a batch {theirs / batch:.1f} times"
+    report("the vault: one linear solution", mine, note)
