@@ -127,7 +127,7 @@ def bench(page: Page) -> None:
     page.get_by_text("steam cylinder of SH-1").first.wait_for()
     page.locator('[data-load="AH-1.FR"] [data-on]').first.click()
     page.get_by_text("Fan relay of AH-1 is on.").wait_for()
-    page.evaluate("window.scrollTo(0, 250)")
+    page.evaluate("window.scrollTo(0, 190)")
     shoot(page, "bench")
     page.evaluate("window.scrollTo(0, 0)")
     page.get_by_role("tab", name="What stops what").click()
@@ -136,6 +136,7 @@ def bench(page: Page) -> None:
     page.get_by_role("tab", name="If someone slips").click()
     page.get_by_role("heading", name="ways to slip").wait_for(timeout=60_000)
     page.get_by_role("button", name="a safety contact does nothing").click()
+    page.evaluate("window.scrollTo(0, 0)")
     shoot(page, "bench-slips")
     api = page.url.replace("/installs/", "/api/installs/").split("/bench")[0]
     paper(page, "control-sheet", f"{api}/controls.pdf?system=RT-1")

@@ -175,8 +175,9 @@ def _settings(system: System, key: str, kind: DeviceType) -> Iterator[Mistake]:
         jumpers = [part for part in kind.inside if isinstance(part, Jumper) and part.setting == name]
         moves = any(
             isinstance(part, Contact) and (name in (part.operated_by_setting or {}) or part.delay_on_setting == name)
+            and system.used(key, part)
             for part in kind.inside
-        )
+        )  # fmt: skip
         for value, words in setting.values.items():
             if value == now or not (jumpers or moves):
                 continue

@@ -61,13 +61,13 @@ class System:
             kind, settings = self.scene.types[key], self.scene.plan.devices[key].settings
             for part in kind.inside:
                 by = operator_of(part, kind, settings) if isinstance(part, Contact) else None
-                if by is not None and isinstance(part, Contact) and self._used(key, part):
+                if by is not None and isinstance(part, Contact) and self.used(key, part):
                     found.append(f"hand:{key}" if by == "hand" else by)
             if kind.group == "panel":
                 found.append(f"hand:{key}")
         return list(dict.fromkeys(found))
 
-    def _used(self, key: str, contact: Contact) -> bool:
+    def used(self, key: str, contact: Contact) -> bool:
         """Whether something lands on both sides of a contact: else it moves for nothing."""
         return all(end.startswith("_") or f"{key}.{end}" in self.built_ends for end in (contact.a, contact.b))
 

@@ -260,10 +260,9 @@ def _dry(scene: Scene) -> Iterator[Hazard]:
         element = net.element[name]
         if not (isinstance(element, Contact) and element.dry):
             continue
-        points = _points_without(scene, branch)
-        sides = [
-            [points[end] == points[plus] for _, plus, _ in scene.sources] for end in (net.a[branch], net.b[branch])
-        ]
+        ends = int(net.a[branch]), int(net.b[branch])
+        points = _points_without(scene, branch, ends[0])
+        sides = [[points[end] == points[plus] for _, plus, _ in scene.sources] for end in ends]
         found = np.zeros(len(scene.run.at), dtype=bool)
         for i in range(len(scene.sources)):
             for j in range(len(scene.sources)):
@@ -272,9 +271,12 @@ def _dry(scene: Scene) -> Iterator[Hazard]:
         yield Hazard("DRY_CONTACT_FED_TWICE", (name,), found)
 
 
-def _points_without(scene: Scene, branch: int) -> Ints:
-    """The points with one branch open; where it is open already they stay as they are."""
-    closed = np.flatnonzero(scene.run.present[branch])
+def _points_without(scene: Scene, branch: int, end: int) -> Ints:
+    """The points with one branch open, where that can matter: it is closed, and two live sides meet behind it."""
+    live = np.zeros(len(scene.run.at), dtype=np.int64)
+    for row, (_, plus, _) in enumerate(scene.sources):
+        live += scene.alive[row] & (scene.points[plus] == scene.points[end])
+    closed = np.flatnonzero(scene.run.present[branch] & (live > 1))
     if not len(closed):
         return scene.points
     present = scene.run.present[:, closed]

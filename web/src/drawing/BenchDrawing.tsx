@@ -488,8 +488,8 @@ function LoadBox({ entry, on, volts, reached, at }: LoadProps) {
         strokeDasharray={low ? "6 4" : undefined}
       />
       <g fill={on ? ink.sheet : ink.ink}>
-        <text x={load.x + 10} y={y - 4} fontSize={13} fontWeight={700}>
-          {short(name, 20)}
+        <text x={load.x + 10} y={y - 4} fontSize={name.length > 18 ? 11 : 13} fontWeight={700}>
+          {short(name, 25)}
         </text>
         <text x={load.x + 10} y={y + 13} fontSize={12}>
           {short(device, 12)}
