@@ -13,7 +13,7 @@ from config.problems import Refused
 from django.db import transaction
 from django.utils import timezone
 from installs import actions
-from installs.models import Install, PlanRevision
+from installs.models import PlanRevision
 from leitung_core.interlocks.diagnose import Diagnosis, Reading, diagnose_in
 from leitung_core.interlocks.report import Report, report
 from leitung_core.interlocks.slips import Slips
@@ -36,7 +36,7 @@ def ask(user: User, install_id: UUID, key: str) -> Analysis:
     from bench.tasks import carry_out as task
 
     install = actions.find(user, install_id)
-    system = one_system(scene_of(install), key)
+    system = one_system(scene_at(install.id, install.revision), key)
     mine = Analysis.objects.filter(install=install, revision=install.revision, system=system.key)
     for known in mine:
         if known.status == Status.DONE or (known.status in (Status.QUEUED, Status.RUNNING) and not stalled(known)):
@@ -79,7 +79,7 @@ def carry_out(analysis_id: UUID) -> None:
     if not begun.update(status=Status.RUNNING, touched=timezone.now()):
         return
     analysis = Analysis.objects.get(id=analysis_id)
-    document = PlanRevision.objects.get(install_id=analysis.install_id, number=analysis.revision).document
+    scene = scene_at(analysis.install_id, analysis.revision)
 
     def progress(share: float) -> None:
         running = Analysis.objects.filter(id=analysis_id, status=Status.RUNNING)
@@ -87,7 +87,7 @@ def carry_out(analysis_id: UUID) -> None:
             raise Cancelled
 
     try:
-        found, outcomes = report(one_system(Scene(read_plan(document)), analysis.system), progress)
+        found, outcomes = report(one_system(scene, analysis.system), progress)
     except Cancelled:
         return
     Analysis.objects.filter(id=analysis_id, status=Status.RUNNING).update(
@@ -145,9 +145,10 @@ def report_of(analysis: Analysis) -> Report | None:
     return Report.model_validate(analysis.report) if analysis.report is not None else None
 
 
-def scene_of(install: Install) -> Scene:
-    """The wiring of an install's newest revision."""
-    return Scene(read_plan(actions.newest_document(install)))
+def scene_at(install_id: UUID, revision: int) -> Scene:
+    """The wiring of a revision."""
+    kept = PlanRevision.objects.values_list("document", flat=True).get(install_id=install_id, number=revision)
+    return Scene(read_plan(kept))
 
 
 def one_system(scene: Scene, key: str) -> System:

@@ -11,7 +11,6 @@ from accounts.roles import RECORD, allow, person
 from config.problems import Refused
 from django.http import HttpRequest
 from installs import actions
-from installs.models import Install
 from leitung_core.catalogue.signals import signals
 from leitung_core.check import check_plan
 from leitung_core.findings import Finding, Way
@@ -135,7 +134,7 @@ def _scene(request: HttpRequest, install_id: UUID) -> Scene:
 @lru_cache(maxsize=8)
 def _scene_of(install_id: UUID, revision: int) -> Scene:
     """The wiring of a revision, which never changes: read once for all the presses on it."""
-    return analyses.scene_of(Install.objects.get(id=install_id, revision=revision))
+    return analyses.scene_at(install_id, revision)
 
 
 @lru_cache(maxsize=16)

@@ -58,7 +58,12 @@ def test_no_screen_breaks_the_rules_of_access(open_as: SignIn, viewport: dict[st
         look(view)
     here = page.url.rsplit("/", 1)[0]
     for address, sign in (("landings?cable=IC-1", "Swap black and red"), ("landings?device=AH-1", "thermostat strip"),
-                          ("sheet?device=TS-1", "Lock out and prove dead")):  # fmt: skip
+                          ("sheet?device=TS-1", "Lock out and prove dead"),
+                          ("bench?system=AH-1", "Touch two terminals"),
+                          ("bench?system=AH-1&sheet=patterns", "Fan on-delay relay"),
+                          ("bench?system=AH-1&sheet=matrix", "high duct humidity"),
+                          ("bench?system=AH-1&sheet=budgets", "Worst with"),
+                          ("bench?system=AH-1&sheet=setup", "Stages of heat")):  # fmt: skip
         page.goto(f"{here}/{address}")
         page.get_by_text(sign).first.wait_for()
         look(address)

@@ -429,11 +429,11 @@ function Gap({ step, x, width, y, from, to, live, frame, at, joined }: GapProps)
         x={middle}
         y={y + 20}
         textAnchor="middle"
-        fontSize={words.length > 13 ? 9.5 : 11}
+        fontSize={words.length > 16 ? 9 : words.length > 13 ? 9.5 : 11}
         fontWeight={on ? 700 : 500}
         fill={on ? ink.copper : ink.ink}
       >
-        {short(words, 16)}
+        {short(words, 20)}
       </text>
     </g>
   );
@@ -463,7 +463,7 @@ function LoadBox({ entry, on, volts, reached, at }: LoadProps) {
     <g
       role={at ? "button" : undefined}
       tabIndex={at ? 0 : undefined}
-      aria-label={`${rung.words}, ${figures}: why`}
+      aria-label={`${name} ${device} ${figures}, why`}
       aria-expanded={at ? chosen : undefined}
       data-on={on}
       style={at ? { cursor: "pointer" } : undefined}
@@ -489,10 +489,10 @@ function LoadBox({ entry, on, volts, reached, at }: LoadProps) {
       />
       <g fill={on ? ink.sheet : ink.ink}>
         <text x={load.x + 10} y={y - 4} fontSize={name.length > 18 ? 11 : 13} fontWeight={700}>
-          {short(name, 25)}
+          {`${short(name, 25)} `}
         </text>
         <text x={load.x + 10} y={y + 13} fontSize={12}>
-          {short(device, 12)}
+          {`${short(device, 12)} `}
         </text>
         <text x={load.x + load.width - 10} y={y + 13} fontSize={12} textAnchor="end" fontWeight={600}>
           {figures}

@@ -105,6 +105,7 @@ export function Bench({ plan, readOnly, canRecord }: Props) {
                 begin={[query.get("before"), query.get("on")]}
                 says={query.get("says")}
                 plan={plan}
+                readOnly={readOnly}
                 install={install.id}
                 revision={install.revision}
                 system={system}

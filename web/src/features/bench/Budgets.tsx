@@ -20,13 +20,13 @@ function One({ budget }: { budget: BudgetShown }) {
   const starts = budget.loads.map((_, at) => budget.loads.slice(0, at).reduce((sum, load) => sum + load.va, 0));
   return (
     <section aria-label={`Transformer of ${device}`}>
-      <h3 className="text-lg">
+      <h2 className="text-lg">
         <b>{device}</b>{" "}
         <span className={over ? "font-bold text-stop" : "text-soft"}>
           {budget.worst_va.toFixed(1)} VA of {rated === null ? "a rating that is not known" : `${rated} VA`}
           {budget.percent != null ? `, ${budget.percent.toFixed(0)} %` : ""}
         </span>
-      </h3>
+      </h2>
       <p className="text-soft">
         Worst with {budget.worst_when}. Primary {budget.primary_volts.toFixed(0)} V, secondary{" "}
         {budget.secondary_volts.toFixed(1)} V.

@@ -63,7 +63,7 @@ function Asked({ install, analysis, report, onShow }: AskedProps) {
   return (
     <div className="mt-4 grid gap-x-12 gap-y-8 xl:grid-cols-[26rem_minmax(0,1fr)]">
       <section aria-label="What was found">
-        <h3 className="text-lg font-bold">What was found</h3>
+        <h2 className="text-lg font-bold">What was found</h2>
         {readings.length === 0 && <p className="text-soft">Nothing yet. Type the first reading that looked wrong.</p>}
         <ul>
           {readings.map((reading, at) => (
@@ -90,7 +90,7 @@ function Asked({ install, analysis, report, onShow }: AskedProps) {
         />
       </section>
       <section aria-label="What explains it" aria-live="polite">
-        <h3 className="text-lg font-bold">What explains it</h3>
+        <h2 className="text-lg font-bold">What explains it</h2>
         {readings.length === 0 ? (
           <p className="text-soft">Every single mistake of this system is weighed against each reading.</p>
         ) : (

@@ -39,9 +39,9 @@ export function Hung({ plan, system, frame, width }: Props) {
         const layout = layoutLandings(view, cable, wiring, [], Math.min(width, 620));
         return (
           <section key={view.id} aria-label={`Cable ${view.id}`} className="max-w-full [&_svg]:overflow-visible">
-            <h3 className="font-bold">
+            <h2 className="font-bold">
               {view.id} <span className="font-normal text-soft">{view.title}</span>
-            </h3>
+            </h2>
             <LandingDrawing layout={layout} title={`Cable ${view.id}`} live={live} />
           </section>
         );

@@ -5,6 +5,7 @@ import type { BenchSystem, Frame, Lane, Rail, Rung, SignalShown } from "../../ap
 import { isWhole, layoutRail } from "../../drawing/bench";
 import { BenchDrawing, type BenchHandlers } from "../../drawing/BenchDrawing";
 import type { PlanHandle } from "../../plan/usePlan";
+import { Findings } from "../../ui/Findings";
 import { Button, Mark, severityColour } from "../../ui/parts";
 import { useWidth } from "../../ui/useWidth";
 import { Hung } from "./Hung";
@@ -13,6 +14,7 @@ import { type Presses, usePresses } from "./usePresses";
 
 interface Props {
   plan: PlanHandle;
+  readOnly: boolean;
   install: string;
   revision: number;
   system: BenchSystem;
@@ -24,7 +26,7 @@ interface Props {
   onSound: () => void;
 }
 
-export function Live({ plan, install, revision, system, slip, says, begin, onSound }: Props) {
+export function Live({ plan, readOnly, install, revision, system, slip, says, begin, onSound }: Props) {
   const presses = usePresses(install, revision, system.key, slip, begin);
   const [selected, setSelected] = useState<string | null>(null);
   const [leads, setLeads] = useState<(string | null)[]>([null, null]);
@@ -53,6 +55,7 @@ export function Live({ plan, install, revision, system, slip, says, begin, onSou
       )}
       <Press system={system} presses={presses} />
       <Now presses={presses} system={system} />
+      {presses.on.length === 0 && !slip && <Tried system={system} plan={plan} readOnly={readOnly} />}
       {presses.failed && <p className="mt-3 text-stop">That could not be solved. Clear the presses and try again.</p>}
       <div role="group" aria-label="Drawn as" className="mt-3 flex gap-5">
         {[false, true].map((entry) => (
@@ -79,8 +82,42 @@ export function Live({ plan, install, revision, system, slip, says, begin, onSou
           ))}
         <Loose rungs={system.ladder.loose} frame={frame} />
       </div>
+      <Taken system={system} />
       <Meter frame={frame} leads={leads} onClear={() => setLeads([null, null])} />
     </section>
+  );
+}
+
+/** What every state together has shown, before anything is pressed. */
+function Tried({ system, plan, readOnly }: { system: BenchSystem; plan: PlanHandle; readOnly: boolean }) {
+  const rows = system.findings.filter((row) => row.severity !== "note");
+  if (!rows.length)
+    return (
+      <p className="mt-2 text-soft">
+        Every call alone, in pairs, let go again, and everything that can happen has been tried: nothing stands against
+        it.
+      </p>
+    );
+  return (
+    <div className="mt-2">
+      <p className="text-soft">Every call and everything that can happen has been tried. It shows:</p>
+      <Findings rows={rows} plan={plan} readOnly={readOnly} />
+    </div>
+  );
+}
+
+/** What was taken for granted: figures that are not known, units fed by their line. */
+function Taken({ system }: { system: BenchSystem }) {
+  if (!system.assumed.length && !system.notes.length) return null;
+  return (
+    <div className="mt-5 max-w-3xl text-sm text-soft">
+      {system.notes.map((note) => (
+        <p key={note}>{note}</p>
+      ))}
+      {system.assumed.length > 0 && (
+        <p>Not known, and solved over a range: {system.assumed.map((name) => name.split(".").join(" ")).join(", ")}.</p>
+      )}
+    </div>
   );
 }
 
@@ -253,7 +290,7 @@ function OneRail({ rail, frame, width, at }: RailProps) {
   if (!rail.rungs.length && !supply) return null;
   return (
     <section aria-label={rail.title} className="mt-4">
-      <h3 className="flex flex-wrap items-baseline gap-x-3">
+      <h2 className="flex flex-wrap items-baseline gap-x-3">
         <b>{rail.title}</b>
         {supply && (
           <span className="text-soft">
@@ -265,7 +302,7 @@ function OneRail({ rail, frame, width, at }: RailProps) {
         <span className="ml-auto text-sm text-soft">
           {rail.live_label} left, {rail.back_label} right
         </span>
-      </h3>
+      </h2>
       {rail.rungs.length ? (
         <div className="mt-1 overflow-x-auto">
           <BenchDrawing layout={layout} rail={rail} frame={frame} title={rail.title} at={at} />
@@ -318,7 +355,7 @@ function Loose({ rungs, frame }: { rungs: readonly Rung[]; frame: Frame | null }
   if (!rungs.length) return null;
   return (
     <section aria-label="Without a supply" className="mt-5">
-      <h3 className="font-bold">No supply reaches</h3>
+      <h2 className="font-bold">No supply reaches</h2>
       <ul>
         {rungs.map((rung) => (
           <li key={rung.load} className="text-soft">

@@ -171,9 +171,9 @@ function One({ cell, tried, system, plan, readOnly, canRecord }: OneProps) {
   };
   return (
     <section aria-label="The cell" className="mt-4 max-w-2xl border-l-4 border-copper bg-sheet px-4 py-3">
-      <h3 className="text-lg font-bold">
+      <h2 className="text-lg font-bold">
         {cell.cause_short}: {cell.effect} {cell.wanted ? "must stop" : "may go on"}
-      </h3>
+      </h2>
       <p>
         {cell.required ? `${cell.says ?? ""} ` : "No rule asks for it. "}
         {cell.rule && <span className="text-soft">{cell.rule}.</span>}

@@ -20,7 +20,7 @@ export function SetUp({ rows, place }: { rows: readonly SetUpRow[]; place: strin
       </p>
       {devices.map((device) => (
         <section key={device} aria-label={device} className="mt-4">
-          <h3 className="text-lg font-bold">{device}</h3>
+          <h2 className="text-lg font-bold">{device}</h2>
           <ul>
             {rows
               .filter((row) => row.device === device)

@@ -23,7 +23,7 @@ function Shown({ report, onShow }: { report: Report; onShow: Props["onShow"] }) 
   return (
     <div className="mt-4 grid gap-x-12 gap-y-8 xl:grid-cols-[minmax(0,1fr)_26rem]">
       <section aria-label="Mistakes by harm">
-        <h3 className="text-lg font-bold">{report.mistakes.length} ways to slip, one at a time</h3>
+        <h2 className="text-lg font-bold">{report.mistakes.length} ways to slip, one at a time</h2>
         <ul className="mt-2">
           {report.harms.map((entry) => {
             const here = open === entry.harm;
@@ -59,10 +59,10 @@ function Shown({ report, onShow }: { report: Report; onShow: Props["onShow"] }) 
         </ul>
       </section>
       <section aria-label="Tests that expose them">
-        <h3 className="text-lg font-bold">
+        <h2 className="text-lg font-bold">
           {report.tests.length} tests expose every one that can be seen
           {report.exact ? "; fewer will not do" : ""}
-        </h3>
+        </h2>
         <ol className="mt-2">
           {report.tests.map((test, number) => (
             <Test key={test.says} test={test} number={number + 1} />
