@@ -11,8 +11,18 @@ from leitung_core.findings import Finding
 from leitung_core.interlocks.ladder import Ladder, Rung, StepOf, ladder
 from leitung_core.interlocks.simulate import Said, said_in
 from leitung_core.interlocks.system import System
-from leitung_core.network.answer import FuseAnswer, TransformerAnswer, after_fuses, fed_nodes, moment_of
-from leitung_core.network.compiled import Bools, Compiled, Extra
+from leitung_core.network.answer import (
+    FuseAnswer,
+    TransformerAnswer,
+    after_fuses,
+    contact_answers,
+    fed_nodes,
+    fuse_answers,
+    load_answers,
+    transformer_answers,
+)
+from leitung_core.network.arrays import Bools
+from leitung_core.network.compiled import Compiled, Extra
 from leitung_core.network.run import Frame, Run, Stretch, run, usual
 
 HORIZON_S = 900.0
@@ -130,26 +140,20 @@ def bench_run(
 
 
 def _frame(system: System, rungs: dict[str, Rung], frame: Frame, start: float, on: frozenset[str]) -> FrameShown:
-    state = frame.run
-    found = moment_of(state, [])
-    opened = after_fuses(state)
-    settled = frame.settled
-    if opened is not None and settled:
-        state = opened.run
-        after = moment_of(state, [])
-        found = after.model_copy(update={"fuses": found.fuses, "hazard_details": found.hazard_details})
-    fed = fed_nodes(state)
-    closed = {f"{entry.device}.{entry.element}": entry.closed for entry in found.contacts}
+    opened = after_fuses(frame.run) if frame.settled else None
+    state, gone = (opened.run, set(opened.names)) if opened else (frame.run, set[str]())
+    closed = {f"{entry.device}.{entry.element}": entry.closed for entry in contact_answers(state)}
     loads = {}
-    for entry in found.loads:
-        name = f"{entry.device}.{entry.element}"
+    for entry in load_answers(state):
+        name, on_now = f"{entry.device}.{entry.element}", bool(entry.energised)
         volts = entry.volts_dc if entry.volts_dc is not None else entry.volts
-        why = _why(rungs.get(name), closed, bool(entry.energised), volts, set(opened.names) if opened else set())
-        loads[name] = LoadShown(on=bool(entry.energised), volts=volts, amps=entry.amps, why=why)
+        why = _why(rungs.get(name), closed, on_now, volts, gone)
+        loads[name] = LoadShown(on=on_now, volts=volts, amps=entry.amps, why=why)
     return FrameShown(
-        at_s=frame.at_s - start, moved=frame.moved, closed=closed, loads=loads, nodes=_nodes(state, fed),
-        transformers=found.transformers, fuses=found.fuses, opened=list(opened.names) if opened and settled else [],
-        findings=said_in(system, frame.run, on) if settled else [], chatter=found.chatter,
+        at_s=frame.at_s - start, moved=frame.moved, closed=closed, loads=loads, nodes=_nodes(state, fed_nodes(state)),
+        transformers=transformer_answers(state), fuses=fuse_answers(frame.run),
+        opened=list(opened.names) if opened else [],
+        findings=said_in(system, frame.run, on) if frame.settled else [], chatter=bool(state.chatter[0]),
     )  # fmt: skip
 
 

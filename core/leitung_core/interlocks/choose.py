@@ -9,14 +9,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 from scipy import optimize, sparse
 
-from leitung_core.interlocks.probes import Pair
 from leitung_core.interlocks.slips import Slips
+from leitung_core.network.arrays import Bools, Floats
 
-Bools = npt.NDArray[np.bool_]
-Floats = npt.NDArray[np.float64]
 METER_SHARE = 0.01  # a clamp or multimeter of the trade on AC volts: 1 % and three digits
 METER_VOLTS = 0.3
 LIMIT_S = 5.0
@@ -109,8 +106,3 @@ def _greedy(cover: Bools) -> list[int]:
         chosen.append(best)
         left &= ~cover[best]
     return chosen
-
-
-def pair_of(slips: Slips, test: Test) -> Pair | None:
-    """Where the leads go."""
-    return slips.pairs[test.pair] if test.pair is not None else None

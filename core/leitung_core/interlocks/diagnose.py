@@ -10,13 +10,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
 from leitung_core.interlocks.choose import Test, meter_volts
 from leitung_core.interlocks.slips import Slips
+from leitung_core.network.arrays import Bools, Floats
 
-Floats = npt.NDArray[np.float64]
-Bools = npt.NDArray[np.bool_]
 BLUNDER = 0.02
 RANGE_V = 300.0  # a blunder may read anything up to here
 SOUND_WEIGHT = 3.0  # before any reading, the sound plan is likelier than one given mistake
@@ -114,7 +112,7 @@ def _entropy(weights: Floats) -> float:
     return float(-(some * np.log2(some)).sum())
 
 
-def _entropy_of_groups(outcomes: npt.NDArray[np.bool_], weight: Floats) -> float:
+def _entropy_of_groups(outcomes: Bools, weight: Floats) -> float:
     _, group = np.unique(outcomes, axis=0, return_inverse=True)
     return _entropy(np.bincount(group.ravel(), weight).astype(float))
 

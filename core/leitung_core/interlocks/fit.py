@@ -136,17 +136,11 @@ class _Work:
                 if part.settings:
                     self.change({"devices": {self.fitted.parts[name]: {"settings": part.settings}}})
                 continue
-            key = self._free_device(part.prefix or "X")
+            key = self._free("devices", part.prefix or "X")
             self.fitted.parts[name] = key
             about = {"type": part.type, "place": host.place, "spot": host.spot, "equipment": host.equipment}
             entry = {field: value for field, value in about.items() if value is not None}
             self.change({"devices": {key: {**entry, "settings": part.settings} if part.settings else entry}})
-
-    def _free_device(self, prefix: str) -> str:
-        number = 1
-        while f"{prefix}-{number}" in self.scene.plan.devices:
-            number += 1
-        return f"{prefix}-{number}"
 
     def _free(self, group: str, base: str) -> str:
         taken, number = getattr(self.scene.plan, group), 1
@@ -261,7 +255,7 @@ class _Work:
             for post in self.scene.posts_of(box):
                 if post.ref not in taken:
                     return post.ref
-        key = self._free_device("JB")
+        key = self._free("devices", "JB")
         entry = {"type": JOINT, "name": f"joints at {near}", "place": device.place, "spot": device.spot,
                  "equipment": device.equipment}  # fmt: skip
         self.change({"devices": {key: {name: value for name, value in entry.items() if value is not None}}})

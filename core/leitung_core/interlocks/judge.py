@@ -12,11 +12,11 @@ from leitung_core.interlocks.kept import kept
 from leitung_core.interlocks.requirements import requirements
 from leitung_core.interlocks.states import Trial, trials
 from leitung_core.interlocks.system import Cell, System
-from leitung_core.interlocks.words import WORDINGS, Told, is_disturbed, told_apart
+from leitung_core.interlocks.words import Told, is_disturbed, told_apart
 from leitung_core.network.answer import unknown_figures
 from leitung_core.network.assumed import SIDES, Side
 from leitung_core.network.compiled import Compiled
-from leitung_core.network.flow import branch_amps, winding_amps
+from leitung_core.network.flow import branch_amps, fed_primary, winding_amps, winding_volts
 from leitung_core.network.hazards import hazards
 from leitung_core.network.run import Run, loads_of, run
 
@@ -91,16 +91,11 @@ def _findings(system: System, state: Run, tried: list[Trial]) -> dict[tuple[str,
     """One finding for each hazard and the thing that it is about, told in the plainest state in which it shows."""
     found = {}
     for hazard in told_apart(state, hazards(state), np.array([is_disturbed(trial.on) for trial in tried])):
-        holds = hazard.holds
-        column = int(np.flatnonzero(holds)[0])
+        column = int(np.flatnonzero(hazard.holds)[0])
         told = Told(system, state, column, hazard, tried[column].says)
-        wording = WORDINGS[hazard.code]
-        device = told.first.rpartition(".")[0] or system.key
-        message = f"With {told.when}: {wording.says(told)}"
+        message = f"With {told.when}: {told.wording.says(told)}"
         article, ways = (None, None) if hazard.code != "INTERLOCK_INEFFECTIVE" else _to_stop(system, hazard.about)
-        found[(hazard.code, hazard.about)] = finding(
-            wording.code, f"devices/{device}", message, article=article, ways=ways
-        )
+        found[(hazard.code, hazard.about)] = finding(told.wording.code, told.about, message, article=article, ways=ways)
     return found
 
 
@@ -113,10 +108,9 @@ def _to_stop(system: System, about: tuple[str, ...]) -> tuple[str | None, list[W
     label = f"Break what runs {system.words(load)}"
     ways = [Way(label=label, message=f"Lead its call, or the R that feeds it, through the contact that {named} opens.")]
     if cell is not None:
-        name = cell.interlock or f"{cause.partition(':')[2]}-{cell.effect}"[:32]
         entry = {"system": system.key, "cause": cause, "effect": cell.effect, "stops": False}
         message = "Only where the authority agrees: it stays in the plan as left out, and on every sheet."
-        ways.append(Way(label="It need not stop here", message=message, fix={"interlocks": {name: entry}}))
+        ways.append(Way(label="It need not stop here", message=message, fix={"interlocks": {cell.interlock: entry}}))
     return (rule.rule if rule else None), ways
 
 
@@ -172,16 +166,14 @@ def _of_unknown(system: System, assumed: list[str]) -> list[Finding]:
 
 def _budgets(system: System, state: Run, tried: list[Trial]) -> list[Budget]:
     net, ac = state.net, state.flow.ac
-    amps, found = np.abs(winding_amps(net, ac)), []
+    volts, amps = winding_volts(net, ac), np.abs(winding_amps(net, ac))
+    found = []
     branch = np.abs(branch_amps(net, ac, state.present))
     loads = loads_of(net)
     for core in net.cores:
-        secondary = net.windings[core.windings[-1]]
-        volts = np.abs(ac[secondary.a] - ac[secondary.b])
-        given = volts * amps[core.windings[-1]]
+        secondary = net.windings[core.secondary]
+        given = volts[core.secondary] * amps[core.secondary]
         worst = int(np.argmax(given))
-        fed = max(core.windings[:-1], key=lambda index: float(amps[index, worst]))
-        primary = net.windings[fed]
         shares = []
         for row, (name, where) in enumerate(zip(loads.names, loads.branches, strict=True)):
             on_it = state.flow.paths[net.a[where], worst] == state.flow.paths[secondary.a, worst]
@@ -194,8 +186,8 @@ def _budgets(system: System, state: Run, tried: list[Trial]) -> list[Budget]:
             Budget(
                 name=core.name, rated_va=core.element.va, worst_va=round(float(given[worst]), 2),
                 worst_when=tried[worst].says,
-                primary_volts=round(float(abs(ac[primary.a, worst] - ac[primary.b, worst])), 2),
-                secondary_volts=round(float(volts[worst]), 2),
+                primary_volts=round(float(volts[fed_primary(core, amps[:, worst]), worst]), 2),
+                secondary_volts=round(float(volts[core.secondary, worst]), 2),
                 by_state=tuple((trial.says, round(float(given[column]), 2)) for column, trial in enumerate(tried)),
                 loads=tuple(sorted(shares, key=lambda share: -share.va)),
             )

@@ -309,20 +309,12 @@ def _lanes(graph: nx.MultiGraph, start: str, end: str, barred: set[str], without
             simple.add_edge(a, b, weight=data["weight"])
             parallel.setdefault(_pair(a, b), []).append(key)
     for path in islice(nx.shortest_simple_paths(simple, start, end, weight="weight"), 40):
-        hops = list(_hops(path, parallel))
-        contacts = tuple(sorted(name for name, _ in hops if graph_kind(graph, name) == "contact"))
-        found.setdefault(contacts, hops)
+        contacts = tuple(sorted(node[1] for node in path if isinstance(node, tuple)))
+        found.setdefault(contacts, list(_hops(path, parallel)))
         if len(found) >= MOST_LANES:
             break
     plain = sorted(found.items(), key=lambda item: len(item[1]))
     return [hops for contacts, hops in plain if not any(set(other) < set(contacts) for other in found)]
-
-
-def graph_kind(graph: nx.MultiGraph, name: str) -> str:
-    kinds: dict[str, str] = graph.graph.setdefault(
-        "kinds", {key: data["kind"] for _, _, key, data in graph.edges(keys=True, data=True)}
-    )
-    return kinds[name]
 
 
 def _pair(a: str, b: str) -> tuple[str, str]:
@@ -350,7 +342,7 @@ def _way(
 
 
 def _step(system: System, name: str, to: str) -> StepOf:
-    part = _part_by_name(system, name)
+    part = system.by_name[name]
     if isinstance(part, Conductor):
         cable = name.partition("/")[0]
         says = f"{part.colour}, {cable}" if part.colour else cable
@@ -358,10 +350,6 @@ def _step(system: System, name: str, to: str) -> StepOf:
     kind = {Contact: "contact", Fuse: "fuse", Jumper: "jumper"}.get(type(part), "load")
     by = part.operated_by if isinstance(part, Contact) else None
     return StepOf(kind=kind, name=name, says=says_of(system, name, part), to=to, by=by)
-
-
-def _part_by_name(system: System, name: str) -> Element | Conductor:
-    return system.by_name[name]
 
 
 def says_of(system: System, name: str, part: Element | Conductor) -> str:

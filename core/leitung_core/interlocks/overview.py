@@ -40,7 +40,7 @@ class CellShown(Part):
     required: bool
     rule: str | None
     says: str | None
-    interlock: str | None
+    interlock: str
     wanted: bool
     outcome: str
     when: str | None

@@ -12,7 +12,7 @@ from leitung_core.errors import InputError, Problem
 from leitung_core.findings import CODES, Severity
 from leitung_core.interlocks.states import say_on
 from leitung_core.interlocks.system import System
-from leitung_core.interlocks.words import WORDINGS, Told, is_disturbed, told_apart
+from leitung_core.interlocks.words import Told, is_disturbed, told_apart
 from leitung_core.network.answer import StateAnswer, answer
 from leitung_core.network.compiled import Compiled
 from leitung_core.network.form import Probe, State
@@ -90,10 +90,9 @@ def said_in(system: System, state: Run, on: Iterable[str]) -> list[Said]:
     found = []
     for hazard in told:
         one = Told(system, state, 0, hazard, say_on(set(on)))
-        wording = WORDINGS[hazard.code]
-        about = f"devices/{one.first.rpartition('.')[0] or system.key}"
+        code = one.wording.code
         found.append(
-            Said(code=wording.code, hazard=hazard.code, severity=CODES[wording.code].severity, about=about,
-                 message=wording.says(one))
+            Said(code=code, hazard=hazard.code, severity=CODES[code].severity, about=one.about,
+                 message=one.wording.says(one))
         )  # fmt: skip
     return found

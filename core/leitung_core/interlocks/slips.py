@@ -10,13 +10,13 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-import numpy.typing as npt
 
 from leitung_core.interlocks.mistakes import Mistake, mistakes
 from leitung_core.interlocks.probes import Pair, pairs_of
 from leitung_core.interlocks.states import Trial, trials
 from leitung_core.interlocks.system import System, system_with
 from leitung_core.interlocks.words import is_disturbed
+from leitung_core.network.arrays import Bools, Floats
 from leitung_core.network.compiled import Compiled, Extra
 from leitung_core.network.expressions import Facts, read_expression
 from leitung_core.network.flow import branch_amps
@@ -24,8 +24,6 @@ from leitung_core.network.form import Fuse
 from leitung_core.network.hazards import hazards
 from leitung_core.network.run import Run, loads_of, run, usual
 
-Bools = npt.NDArray[np.bool_]
-Floats = npt.NDArray[np.float64]
 Harm = Literal["shock", "destroys", "unsafe", "runs", "dead", "wrong", "none"]
 HARMS: tuple[Harm, ...] = ("shock", "destroys", "unsafe", "runs", "dead", "wrong", "none")
 HARM_WORDS: dict[Harm, str] = {

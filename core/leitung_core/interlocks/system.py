@@ -21,12 +21,15 @@ HEADS = ("board", "outdoor unit", "humidity", "lamp", "pump")
 
 @dataclass(frozen=True)
 class Cell:
-    """A cause against an effect: whether a rule asks for it, whether the plan does, and which loads it must stop."""
+    """A cause against an effect: whether a rule asks for it, whether the plan does, and which loads it must stop.
+
+    interlock: the plan's entry for it, or the id that one is to have.
+    """
 
     cause: str
     effect: Effect
     required: Requirement | None
-    interlock: str | None
+    interlock: str
     wanted: bool
     loads: tuple[str, ...]
 
@@ -105,8 +108,15 @@ class System:
         rule = requirements().get(cause)
         required = rule if rule is not None and effect in rule.effects else None
         asked = self._asked(cause, effect)
-        wanted = asked[1].stops if asked else required is not None
-        return Cell(cause, effect, required, asked[0] if asked else None, wanted, self.effects[effect])
+        name, wanted = (asked[0], asked[1].stops) if asked else (self._free_id(cause, effect), required is not None)
+        return Cell(cause, effect, required, name, wanted, self.effects[effect])
+
+    def _free_id(self, cause: str, effect: str) -> str:
+        """An id for a cell that the plan says nothing of; another system may have the plain one."""
+        stem, taken, number = f"{cause.partition(':')[2]}-{effect}"[:28], self.scene.plan.interlocks, 1
+        while (name := stem if number == 1 else f"{stem}-{number}") in taken:
+            number += 1
+        return name
 
     def _asked(self, cause: str, effect: Effect) -> tuple[str, Interlock] | None:
         for name, entry in sorted(self.scene.plan.interlocks.items()):

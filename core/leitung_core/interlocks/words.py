@@ -8,8 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from leitung_core.interlocks.system import System
-from leitung_core.network.compiled import Bools
-from leitung_core.network.flow import across, winding_amps
+from leitung_core.network.arrays import Bools, Floats
+from leitung_core.network.compiled import Core
+from leitung_core.network.flow import across, fed_primary, winding_amps, winding_volts
 from leitung_core.network.hazards import LOW_RATING, Hazard
 from leitung_core.network.run import Run, loads_of
 from leitung_core.units import say
@@ -42,21 +43,32 @@ class Told:
         loads = loads_of(self.run.net)
         return float(loads.rated[loads.names.index(self.first)])
 
-    def core(self) -> int:
-        return next(i for i, core in enumerate(self.run.net.cores) if core.name == self.first)
+    @property
+    def about(self) -> str:
+        """The device of which it is told, as a path of the plan."""
+        return f"devices/{self.first.rpartition('.')[0] or self.system.key}"
+
+    @property
+    def wording(self) -> Wording:
+        return WORDINGS[self.hazard.code]
+
+    def core(self) -> Core:
+        return next(core for core in self.run.net.cores if core.name == self.first)
+
+    def windings(self) -> tuple[Floats, Floats]:
+        """Volts and amperes of every winding, (windings,)."""
+        net, ac = self.run.net, self.run.flow.ac[:, [self.column]]
+        return winding_volts(net, ac)[:, 0], np.abs(winding_amps(net, ac))[:, 0]
 
     def secondary(self) -> tuple[float, float]:
         """Volts and amperes of the transformer's secondary."""
-        net, number = self.run.net, self.core()
-        index = net.cores[number].windings[-1]
-        winding = net.windings[index]
-        volts = abs(self.run.flow.ac[winding.a, self.column] - self.run.flow.ac[winding.b, self.column])
-        return float(volts), float(np.abs(winding_amps(net, self.run.flow.ac))[index, self.column])
+        volts, amps = self.windings()
+        return float(volts[self.core().secondary]), float(amps[self.core().secondary])
 
 
 def _shorted(told: Told) -> str:
     _, amps = told.secondary()
-    core = told.run.net.cores[told.core()]
+    core = told.core()
     rated = core.va / core.element.secondary_volts
     return f"The secondary of {_transformer(told)} is shorted: {say(amps, 1)} A where {say(rated, 1)} A is its rating."
 
@@ -67,27 +79,22 @@ def _tied(told: Told) -> str:
 
 
 def _low(told: Told) -> str:
-    part = f"{_sentence(told.words())} gets {say(told.volts(), 1)} V of {say(told.rated())} V: too little to pull in."
-    return part
+    return f"{_sentence(told.words())} gets {say(told.volts(), 1)} V of {say(told.rated())} V: too little to pull in."
 
 
 def _overload(told: Told) -> str:
     volts, amps = told.secondary()
-    core = told.run.net.cores[told.core()]
+    core = told.core()
     return f"{_sentence(_transformer(told))} gives {say(volts * amps, 0)} VA of its {say(core.va, 0)} VA."
 
 
 def _tap(told: Told) -> str:
-    volts, _ = told.secondary()
-    net, core = told.run.net, told.run.net.cores[told.core()]
-    amps = np.abs(winding_amps(net, told.run.flow.ac))[:, told.column]
-    fed = max(core.windings[:-1], key=lambda index: float(amps[index]))
-    winding = net.windings[fed]
-    primary = abs(told.run.flow.ac[winding.a, told.column] - told.run.flow.ac[winding.b, told.column])
-    made_for = winding.ratio * core.element.secondary_volts
+    core, (volts, amps) = told.core(), told.windings()
+    fed = fed_primary(core, amps)
+    made_for = told.run.net.windings[fed].ratio * core.element.secondary_volts
     return (
-        f"{_sentence(_transformer(told))} has {say(primary, 0)} V on its {say(made_for, 0)} V tap: "
-        f"{say(volts, 1)} V where {say(core.element.secondary_volts, 0)} V is meant."
+        f"{_sentence(_transformer(told))} has {say(volts[fed], 0)} V on its {say(made_for, 0)} V tap: "
+        f"{say(volts[core.secondary], 1)} V where {say(core.element.secondary_volts, 0)} V is meant."
     )
 
 

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from leitung_core.network.arrays import Bools
 from leitung_core.network.assumed import SIDES, Side
-from leitung_core.network.compiled import Bools, Compiled
-from leitung_core.network.flow import across, branch_amps, winding_amps
+from leitung_core.network.compiled import Compiled
+from leitung_core.network.flow import across, branch_amps, fed_primary, winding_amps, winding_volts
 from leitung_core.network.form import Coil, Conductor, Fuse, Load, Network, Probe, State, Transformer
 from leitung_core.network.hazards import hazards
 from leitung_core.network.run import Course, Run, Stretch, contacts_of, loads_of, run, without
@@ -126,8 +127,6 @@ def answer(network: Network, states: Sequence[State]) -> list[StateAnswer]:
     nets = {side: Compiled(network, side) for side in sides}
     courses = [course_of(state) for state in states]
     runs = {side: run(net, courses) for side, net in nets.items()}
-    for side_run in runs.values():
-        _since_on(side_run, states)
     found = []
     for column, state in enumerate(states):
         main = one(runs["between"], column)
@@ -141,11 +140,6 @@ def answer(network: Network, states: Sequence[State]) -> list[StateAnswer]:
             )
         )  # fmt: skip
     return found
-
-
-def _since_on(whole: Run, states: Sequence[State]) -> None:
-    """In conditions, t counts from when the state's own calls began."""
-    whole.at = np.array([state.at_s for state in states], dtype=float)
 
 
 def unknown_figures(network: Network) -> list[str]:
@@ -164,7 +158,7 @@ def one(whole: Run, column: int) -> Run:
     pick = np.array([column])
     return Run(
         whole.net, whole.present[:, pick], whole.energised[:, pick], whole.due[:, pick], whole.at[pick],
-        whole.chatter[pick], whole.flow.take(pick),
+        whole.begun[pick], whole.chatter[pick], whole.flow.take(pick),
         {name: on[pick] for name, on in whole.signals.items()},
     )  # fmt: skip
 
@@ -174,10 +168,10 @@ def moment_of(state: Run, probes: Sequence[Probe]) -> Moment:
     found = hazards(state)
     return Moment(
         probes=[probe_answer(state, probe.a, probe.b) for probe in probes],
-        loads=_loads(state),
-        contacts=_contacts(state),
-        transformers=_transformers(state),
-        fuses=_fuses(state),
+        loads=load_answers(state),
+        contacts=contact_answers(state),
+        transformers=transformer_answers(state),
+        fuses=fuse_answers(state),
         chatter=bool(state.chatter[0]),
         floating_conductors=floating_conductors(state),
         hazards=sorted({hazard.code for hazard in found}),
@@ -202,7 +196,7 @@ def probe_answer(state: Run, a: str, b: str) -> ProbeAnswer:
 def _has_dc(state: Run, node: int) -> bool:
     """Whether a DC source lies in the node's part of the network."""
     net, paths = state.net, state.flow.paths
-    return any(paths[net.a[branch], 0] == paths[node, 0] for branch, _ in net.dc)
+    return any(paths[net.a[branch], 0] == paths[node, 0] for branch in net.dc)
 
 
 def _round(figure: float) -> float:
@@ -215,7 +209,8 @@ def split(name: str) -> tuple[str, str]:
     return device, element
 
 
-def _loads(state: Run) -> list[LoadAnswer]:
+def load_answers(state: Run) -> list[LoadAnswer]:
+    """Every load and coil of a run of one variant."""
     loads = loads_of(state.net)
     amps = np.abs(branch_amps(state.net, state.flow.ac, state.present)[:, 0])
     direct = across(state.net, state.flow.dc)[:, 0] if state.flow.dc is not None else None
@@ -237,7 +232,8 @@ def _loads(state: Run) -> list[LoadAnswer]:
     return found
 
 
-def _contacts(state: Run) -> list[ContactAnswer]:
+def contact_answers(state: Run) -> list[ContactAnswer]:
+    """Every contact of a run of one variant."""
     contacts = contacts_of(state.net)
     found = []
     for name, branch in zip(contacts.names, contacts.branches, strict=True):
@@ -246,29 +242,22 @@ def _contacts(state: Run) -> list[ContactAnswer]:
     return found
 
 
-def _transformers(state: Run) -> list[TransformerAnswer]:
-    net, ac = state.net, state.flow.ac
-    amps = np.abs(winding_amps(net, ac))
+def transformer_answers(state: Run) -> list[TransformerAnswer]:
+    """Every transformer of a run of one variant."""
+    volts, amps = winding_volts(state.net, state.flow.ac)[:, 0], np.abs(winding_amps(state.net, state.flow.ac))[:, 0]
     found = []
-    for core in net.cores:
-        secondary, primary = net.windings[core.windings[-1]], net.windings[_fed(state, core.windings[:-1])]
-        volts, current = abs(ac[secondary.a, 0] - ac[secondary.b, 0]), amps[core.windings[-1], 0]
+    for core in state.net.cores:
         device, element = split(core.name)
+        given, current = volts[core.secondary], amps[core.secondary]
         found.append(
             TransformerAnswer(
                 device=device, element=element,
-                secondary_terminal_volts=_round(volts), secondary_amps=_round(current), va_out=_round(volts * current),
-                percent_of_rating=_round(volts * current / core.va * 100) if core.va_known else None,
-                primary_volts=_round(abs(ac[primary.a, 0] - ac[primary.b, 0])),
+                secondary_terminal_volts=_round(given), secondary_amps=_round(current), va_out=_round(given * current),
+                percent_of_rating=_round(given * current / core.va * 100) if core.va_known else None,
+                primary_volts=_round(volts[fed_primary(core, amps)]),
             )
         )  # fmt: skip
     return found
-
-
-def _fed(state: Run, primaries: tuple[int, ...]) -> int:
-    """The primary that carries most; the first where none does."""
-    amps = np.abs(winding_amps(state.net, state.flow.ac))[:, 0]
-    return max(primaries, key=lambda index: (round(float(amps[index]), PLACES), -index))
 
 
 def fuse_amps(state: Run) -> list[tuple[str, int, float, float]]:
@@ -280,7 +269,8 @@ def fuse_amps(state: Run) -> list[tuple[str, int, float, float]]:
     ]  # fmt: skip
 
 
-def _fuses(state: Run) -> list[FuseAnswer]:
+def fuse_answers(state: Run) -> list[FuseAnswer]:
+    """Every fuse that is there, in a run of one variant."""
     found = []
     for name, _, amps, rating in fuse_amps(state):
         device, element = split(name)
@@ -300,7 +290,7 @@ def floating_conductors(state: Run) -> list[str]:
 def fed_nodes(state: Run) -> Bools:
     """Which nodes lie in a part with a source, or with a winding that has volts, (nodes,)."""
     net, paths = state.net, state.flow.paths[:, 0]
-    fed = {int(paths[net.a[branch]]) for branch, _ in (*net.ac, *net.dc)}
+    fed = {int(paths[net.a[branch]]) for branch in (*net.ac, *net.dc)}
     for winding in net.windings:
         if abs(state.flow.ac[net.nodes + winding.transformer, 0]) > 1e-3:
             fed.add(int(paths[winding.a]))

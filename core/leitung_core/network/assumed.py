@@ -19,22 +19,21 @@ SIGNAL_VOLTS = 60.0
 
 @dataclass(frozen=True)
 class Range:
-    """A range of VA or of per cent; `between` is its geometric mean."""
+    """A range, of VA or for the regulation of per cent; `between` is its geometric mean."""
 
     low: float
     high: float
-    unit: str
 
     def at(self, side: Side) -> float:
         return self.low if side == "low" else self.high if side == "high" else math.sqrt(self.low * self.high)
 
 
-COIL = Range(2, 20, "VA")
-CONTROL_LOAD = Range(1, 20, "VA")
-SIGNAL_LOAD = Range(0.05, 1, "VA")
-LINE_LOAD = Range(20, 10_000, "VA")
-TRANSFORMER = Range(20, 100, "VA")
-REGULATION = Range(3, 10, "%")
+COIL = Range(2, 20)
+CONTROL_LOAD = Range(1, 20)
+SIGNAL_LOAD = Range(0.05, 1)
+LINE_LOAD = Range(20, 10_000)
+TRANSFORMER = Range(20, 100)
+REGULATION = Range(3, 10)
 
 
 def range_of(element: Coil | Load) -> Range:

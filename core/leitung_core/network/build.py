@@ -14,7 +14,7 @@ from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.network import supply
 from leitung_core.network.form import Network
 from leitung_core.plan.model import Plan
-from leitung_core.wiring.scene import ENDS, Post, Scene, Wire, jumper_in, other, setting_of
+from leitung_core.wiring.scene import Post, Scene, Wire, jumper_in, other, setting_of
 
 FEEDS = ("panel", "disconnect")
 LINE_LEGS = {"line-1": 0, "line-2": 1, "line-3": 2}
@@ -61,8 +61,9 @@ def build(scene: Scene, devices: Iterable[str] | None = None) -> Built:
     _supplies(built)
     for key in sorted(live):
         built.pieces.append(_piece(built, key, scene.types[key]))
-    for wire in scene.every_wire():
-        _wire(built, wire)
+    for wire, a, b in scene.joined:
+        if a.device_id in live and b.device_id in live:
+            _wire(built, wire, a, b)
     _unwired(built)
     return built
 
@@ -165,14 +166,8 @@ def _qualified(by: str, key: str) -> str:
     return f"coil:{key}.{by.removeprefix('coil:')}" if by.startswith("coil:") else by
 
 
-def _wire(built: Built, wire: Wire) -> None:
-    """A conductor landed at both ends on terminals that are there."""
-    scene = built.scene
-    if wire.cable.state == "removed":
-        return
-    posts = [scene.post(wire, end) for end in ENDS]
-    if posts[0] is None or posts[1] is None or not {posts[0].device_id, posts[1].device_id} <= built.devices:
-        return
+def _wire(built: Built, wire: Wire, a: Post, b: Post) -> None:
+    """A conductor from terminal to terminal."""
     make = wire.make
     per_kft = ohm_per_kft(make.awg, make.strands) if make.awg else None
     if per_kft is None or make.length_ft is None:
@@ -182,7 +177,7 @@ def _wire(built: Built, wire: Wire) -> None:
             built.notes.append(note)
     ohms = float(per_kft) * make.length_ft / 1000 if per_kft is not None and make.length_ft is not None else 0.0
     built.conductors.append(
-        {"id": f"{wire.cable_id}/{wire.id}", "from": posts[0].ref, "to": posts[1].ref, "awg": make.awg,
+        {"id": f"{wire.cable_id}/{wire.id}", "from": a.ref, "to": b.ref, "awg": make.awg,
          "length_ft": make.length_ft, "ohms": ohms, "colour": wire.colour}
     )  # fmt: skip
 
@@ -229,21 +224,18 @@ def systems(scene: Scene) -> list[frozenset[str]]:
     plan = scene.plan
     graph = nx.Graph()
     live = [key for key in scene.types if plan.devices[key].state != "removed"]
-    own = [key for key in live if scene.types[key].group not in ("panel", "disconnect") and not _is_outlet(scene, key)]
-    graph.add_nodes_from(own)
-    for wire in scene.every_wire():
-        posts = [scene.post(wire, end) for end in ENDS]
-        if posts[0] is None or posts[1] is None or wire.cable.state == "removed":
-            continue
-        ends = (posts[0].device_id, posts[1].device_id)
-        if scene.kind(wire) not in ("line", "ground") and set(ends) <= set(own):
+    own = {key for key in live if scene.types[key].group not in FEEDS and not _is_outlet(scene, key)}
+    graph.add_nodes_from(sorted(own))
+    for wire, a, b in scene.joined:
+        ends = (a.device_id, b.device_id)
+        if own.issuperset(ends) and scene.kind(wire) not in ("line", "ground"):
             graph.add_edge(*ends)
     first: dict[str, str] = {}
-    for key in own:
+    for key in sorted(own):
         unit = plan.devices[key].equipment
         if unit:
             graph.add_edge(first.setdefault(unit, key), key)
-    feeding = _feeding(scene, set(live) - set(own))
+    feeding = _feeding(scene, set(live) - own)
     found = []
     for part in nx.connected_components(graph):
         with_supply = set(part) | {switch for switch, fed in feeding.items() if fed & set(part)}
@@ -259,10 +251,7 @@ def _feeding(scene: Scene, switches: set[str]) -> dict[str, set[str]]:
     """For each switch, breaker and outlet, the devices behind it: it feeds what it reaches through line conductors."""
     plan = scene.plan
     graph = nx.Graph()
-    for wire in scene.every_wire():
-        posts = [scene.post(wire, end) for end in ENDS]
-        if posts[0] and posts[1] and wire.cable.state != "removed":
-            graph.add_edge(posts[0].device_id, posts[1].device_id)
+    graph.add_edges_from((a.device_id, b.device_id) for _, a, b in scene.joined)
     found: dict[str, set[str]] = {}
     for switch in switches:
         if switch not in graph or scene.types[switch].id == "feeder-lugs":

@@ -8,10 +8,10 @@ from itertools import combinations_with_replacement
 from typing import Any
 
 import numpy as np
-import numpy.typing as npt
 from scipy import sparse
 
 from leitung_core.circuits.wire_ohms import ohm_per_kft
+from leitung_core.network.arrays import Bools, Floats, Ints
 from leitung_core.network.assumed import Side, regulation_of, va_of
 from leitung_core.network.components import fixed_groups, groups
 from leitung_core.network.elimination import Elimination
@@ -29,11 +29,6 @@ from leitung_core.network.form import (
     Transformer,
     node_names,
 )
-
-Floats = npt.NDArray[np.float64]
-Complex = npt.NDArray[np.complex128]
-Bools = npt.NDArray[np.bool_]
-Ints = npt.NDArray[np.int64]
 
 CLOSED_OHMS = 0.01
 LEAST_OHMS = 1e-4  # nothing real joins better; keeps every branch a conductance
@@ -61,7 +56,6 @@ class Winding:
     b: int
     ratio: float
     siemens: float
-    tap: int | None
 
 
 @dataclass(frozen=True)
@@ -74,6 +68,14 @@ class Core:
     windings: tuple[int, ...]
     va: float
     va_known: bool
+
+    @property
+    def primaries(self) -> tuple[int, ...]:
+        return self.windings[:-1]
+
+    @property
+    def secondary(self) -> int:
+        return self.windings[-1]
 
 
 class Compiled:
@@ -130,28 +132,27 @@ class Compiled:
         series = max(series, LEAST_OHMS)
         number, first = len(self.cores), len(self.windings)
         common = self.index[f"{device}.{element.primary_common}"]
-        for tap, entry in enumerate(element.primary_taps):
+        for entry in element.primary_taps:
             ratio = entry.volts / element.secondary_volts
             siemens = 1 / max(series * PRIMARY_SHARE * ratio**2, LEAST_OHMS)
             here = self.index[f"{device}.{entry.terminal}"]
-            self.windings.append(Winding(number, here, common, ratio, siemens, tap))
+            self.windings.append(Winding(number, here, common, ratio, siemens))
         plus, minus = (self.index[f"{device}.{end}"] for end in (element.secondary_plus, element.secondary_minus))
-        self.windings.append(Winding(number, plus, minus, 1.0, 1 / series, None))
+        self.windings.append(Winding(number, plus, minus, 1.0, 1 / series))
         windings = tuple(range(first, len(self.windings)))
         self.cores.append(Core(name, element, self.nodes + number, windings, va, element.va is not None))
 
     def _sources(self) -> None:
         """Line sources as phasors and signal sources as volts, each with its branch."""
-        self.ac = [(self.branch[name], element) for name, element in self.element.items() if _is(element, AcSource)]
-        self.dc = [(self.branch[name], element) for name, element in self.element.items() if _is(element, DcSource)]
+        self.ac = [branch for _, branch in self.of(AcSource)]
+        self.dc = [branch for _, branch in self.of(DcSource)]
         self.emf_ac = np.zeros(len(self.g), dtype=np.complex128)
         self.emf_dc = np.zeros(len(self.g))
-        for branch, element in self.ac:
-            assert isinstance(element, AcSource)
-            self.emf_ac[branch] = element.volts * np.exp(1j * np.radians(element.phase_deg))
-        for branch, element in self.dc:
-            assert isinstance(element, DcSource)
-            self.emf_dc[branch] = element.volts
+        for name, element in self.element.items():
+            if isinstance(element, AcSource):
+                self.emf_ac[self.branch[name]] = element.volts * np.exp(1j * np.radians(element.phase_deg))
+            elif isinstance(element, DcSource):
+                self.emf_dc[self.branch[name]] = element.volts
 
     def of(self, *kinds: type) -> list[tuple[str, int]]:
         """Names and branches of the elements of some kinds."""
@@ -201,9 +202,9 @@ class Compiled:
     @cached_property
     def stamp(self) -> sparse.csr_matrix:
         """Entries of the matrix for one siemens on each branch: (entries, branches)."""
-        return self._stamp([[(a, 1.0), (b, -1.0)] for a, b in zip(self._a, self._b, strict=True)], self.elimination)
+        return self._stamp([[(a, 1.0), (b, -1.0)] for a, b in zip(self._a, self._b, strict=True)])
 
-    def _stamp(self, forms: list[list[tuple[int, float]]], elimination: Elimination) -> sparse.csr_matrix:
+    def _stamp(self, forms: list[list[tuple[int, float]]]) -> sparse.csr_matrix:
         """Entries of `g (sum of c_i v_i)²` for each form, its terms on one node taken together."""
         rows, columns, values = [], [], []
         for number, form in enumerate(forms):
@@ -211,10 +212,10 @@ class Compiled:
             for node, weight in form:
                 terms[node] = terms.get(node, 0.0) + weight
             for (one, first), (two, second) in combinations_with_replacement(terms.items(), 2):
-                rows.append(elimination.places[(min(one, two), max(one, two))])
+                rows.append(self.elimination.places[(min(one, two), max(one, two))])
                 columns.append(number)
                 values.append(first * second)
-        return sparse.csr_matrix((values, (rows, columns)), shape=(elimination.entries, len(forms)))
+        return sparse.csr_matrix((values, (rows, columns)), shape=(self.elimination.entries, len(forms)))
 
     @cached_property
     def coupling(self) -> Floats:
@@ -225,7 +226,7 @@ class Compiled:
         ]
         entries = np.zeros(self.elimination.entries)
         if forms:
-            entries += self._stamp(forms, self.elimination) @ np.array([winding.siemens for winding in self.windings])
+            entries += self._stamp(forms) @ np.array([winding.siemens for winding in self.windings])
         for core in self.cores:
             entries[self.elimination.places[(core.flux, core.flux)]] += MAGNETISING_S
         return entries
@@ -236,14 +237,10 @@ class Compiled:
         entries = np.zeros(self.elimination.entries)
         forms = [[(winding.a, 1.0), (winding.b, -1.0)] for winding in self.windings]
         if forms:
-            entries += self._stamp(forms, self.elimination) @ np.array([winding.siemens for winding in self.windings])
+            entries += self._stamp(forms) @ np.array([winding.siemens for winding in self.windings])
         for core in self.cores:
             entries[self.elimination.places[(core.flux, core.flux)]] = 1.0
         return entries
-
-
-def _is(element: Element | Conductor, kind: type) -> bool:
-    return isinstance(element, kind)
 
 
 def _ohms_of(conductor: Conductor) -> float:

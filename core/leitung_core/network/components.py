@@ -3,13 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-import numpy.typing as npt
 
-Ints = npt.NDArray[np.int64]
-Bools = npt.NDArray[np.bool_]
-
-
-FEW = 6  # variants up to which each is better taken by itself
+from leitung_core.network.arrays import FEW, Bools, Ints
 
 
 def fixed_groups(size: int, pairs: list[tuple[int, int]]) -> Ints:

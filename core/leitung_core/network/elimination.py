@@ -10,13 +10,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
-Floats = npt.NDArray[np.float64]
-Ints = npt.NDArray[np.int64]
-
-
-FEW = 6  # variants up to which a full solution of each is quicker
+from leitung_core.network.arrays import FEW, Floats, Ints
 
 
 @dataclass(frozen=True)

@@ -35,11 +35,9 @@ class Facts:
 
 @dataclass(frozen=True)
 class Expression:
-    """A condition: `holds(facts)` for each state; the signals and the loads that it names."""
+    """A condition: `holds(facts)` for each state; the loads that it names."""
 
-    text: str
     holds: Callable[[Facts], Truth]
-    signals: frozenset[str]
     loads: frozenset[str]
 
 
@@ -50,7 +48,7 @@ def read_expression(text: str) -> Expression:
     holds = reader.either()
     if reader.at < len(reader.tokens):
         reader.fail(reader.tokens[reader.at])
-    return Expression(text, holds, frozenset(reader.signals), frozenset(reader.loads))
+    return Expression(holds, frozenset(reader.loads))
 
 
 class _Reader:
@@ -58,7 +56,6 @@ class _Reader:
 
     def __init__(self, text: str) -> None:
         self.text, self.tokens, self.at = text, self._split(text), 0
-        self.signals: set[str] = set()
         self.loads: set[str] = set()
 
     def _split(self, text: str) -> list[str]:
@@ -124,7 +121,6 @@ class _Reader:
             seconds = float(figure)
             return lambda facts: _COMPARE[compare](facts.t, seconds)
         if ":" in word:
-            self.signals.add(word)
             return lambda facts: facts.on(word)
         if "." in word and not word[0].isdigit():
             self.loads.add(word)

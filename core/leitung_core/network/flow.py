@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from leitung_core.network.compiled import MAGNETISING_S, Bools, Compiled, Complex, Floats, Ints
+from leitung_core.network.arrays import Bools, Complex, Floats, Ints
+from leitung_core.network.compiled import MAGNETISING_S, Compiled, Core
 
 CHUNK = 256  # variants at a time: the working set stays in the cache
 
@@ -66,7 +67,7 @@ def _direct(net: Compiled, branches: Floats, siemens: Floats) -> Floats:
 
 def _inject(net: Compiled, rhs: Floats, amps: Floats) -> None:
     """A source in series with its ohms is that current in parallel with them."""
-    for branch, _ in (*net.ac, *net.dc):
+    for branch in (*net.ac, *net.dc):
         rhs[net.a[branch]] += amps[branch]
         rhs[net.b[branch]] -= amps[branch]
 
@@ -94,6 +95,18 @@ def winding_amps(net: Compiled, ac: Complex) -> Complex:
     )
     amps: Complex = (ac[a] - ac[b] - ratio * ac[flux]) * siemens
     return amps
+
+
+def winding_volts(net: Compiled, ac: Complex) -> Floats:
+    """rms volts across every winding, (windings, variants)."""
+    a, b = (np.array([getattr(w, end) for w in net.windings], dtype=np.int64) for end in ("a", "b"))
+    volts: Floats = np.abs(ac[a] - ac[b])
+    return volts
+
+
+def fed_primary(core: Core, amps: Floats) -> int:
+    """The primary that carries most, of a core's windings; the first where none does. amps: (windings,)."""
+    return max(core.primaries, key=lambda index: (round(float(amps[index]), 6), -index))
 
 
 @dataclass(frozen=True)

@@ -10,10 +10,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from leitung_core.network.compiled import Bools, Compiled, Floats, Ints
+from leitung_core.network.arrays import Bools, Ints
+from leitung_core.network.compiled import Compiled
 from leitung_core.network.expressions import Facts, read_expression
-from leitung_core.network.flow import branch_amps, winding_amps
-from leitung_core.network.form import Contact, Load
+from leitung_core.network.flow import branch_amps, winding_amps, winding_volts
+from leitung_core.network.form import AcSource, Contact, Load
 from leitung_core.network.run import Run, contacts_of, loads_of
 
 SHORT_TIMES = 3
@@ -49,23 +50,26 @@ class Scene:
         held = run.present.copy()
         held[contacts_of(net).branches] = True
         self.reachable = net.points(held)
-        self.powered = _powered(run, self.points)
-        self.sources = [(name_of(net, branch), net.a[branch], net.b[branch]) for branch, _ in net.ac]
+        self.winding_volts = winding_volts(net, run.flow.ac)
+        self.powered = _powered(self)
+        self.sources = [(name, net.a[branch], net.b[branch]) for name, branch in net.of(AcSource)]
         alive = [np.ones(len(run.at), dtype=bool) for _ in net.ac]
         for number, core in enumerate(net.cores):
-            secondary = net.windings[core.windings[-1]]
+            secondary = net.windings[core.secondary]
             self.sources.append((core.name, secondary.a, secondary.b))
             alive.append(self.powered[number])
         self.alive = np.array(alive).reshape(len(alive), len(run.at))
         amps = winding_amps(net, run.flow.ac)
-        self.secondary_amps = np.abs(amps[[core.windings[-1] for core in net.cores]])
+        self.secondary_amps = np.abs(amps[[core.secondary for core in net.cores]])
 
     def facts(self) -> Facts:
         """What the expressions of the network are judged on."""
         rows = {name: row for row, name in enumerate(loads_of(self.net).names)}
         none = np.zeros(len(self.run.at), dtype=bool)
         return Facts(
-            lambda name: self.run.signals.get(name, none), lambda name: self.run.energised[rows[name]], self.run.at
+            lambda name: self.run.signals.get(name, none),
+            lambda name: self.run.energised[rows[name]],
+            self.run.at - self.run.begun,
         )
 
     def at_plus(self, node: int) -> Bools:
@@ -92,25 +96,19 @@ class Scene:
         return found
 
 
-def name_of(net: Compiled, branch: int) -> str:
-    """The name of a branch."""
-    return next(name for name, number in net.branch.items() if number == branch)
-
-
-def _powered(run: Run, points: Ints) -> Bools:
+def _powered(scene: Scene) -> Bools:
     """Which transformers are fed, (cores, variants): one tap's ends are both one point with sides of live sources.
 
     A winding that only has volts because its secondary is fed is none: behind an open disconnect it hangs on nothing.
     """
-    net = run.net
-    found = np.zeros((len(net.cores), len(run.at)), dtype=bool)
-    lines = [end for branch, _ in net.ac for end in (int(net.a[branch]), int(net.b[branch]))]
+    net, points = scene.net, scene.points
+    found = np.zeros((len(net.cores), len(scene.run.at)), dtype=bool)
+    lines = [end for branch in net.ac for end in (int(net.a[branch]), int(net.b[branch]))]
     for _ in range(3):  # a transformer behind a transformer, and one more
         for number, core in enumerate(net.cores):
-            for index in core.windings[:-1]:
+            for index in core.primaries:
                 winding = net.windings[index]
-                volts = np.abs(run.flow.ac[winding.a] - run.flow.ac[winding.b])
-                alive = volts > ALIVE * winding.ratio * core.element.secondary_volts
+                alive = scene.winding_volts[index] > ALIVE * winding.ratio * core.element.secondary_volts
                 ends = [_at_live(net, points, found, lines, number, node) for node in (winding.a, winding.b)]
                 found[number] |= alive & ends[0] & ends[1]
     return found
@@ -123,7 +121,7 @@ def _at_live(net: Compiled, points: Ints, powered: Bools, lines: list[int], own:
         found |= points[end] == points[node]
     for number, core in enumerate(net.cores):
         if number != own:
-            secondary = net.windings[core.windings[-1]]
+            secondary = net.windings[core.secondary]
             for end in (secondary.a, secondary.b):
                 found |= powered[number] & (points[end] == points[node])
     return found
@@ -137,7 +135,7 @@ def hazards(run: Run) -> list[Hazard]:
 
 def _shorted(scene: Scene) -> Iterator[Hazard]:
     for number, core in enumerate(scene.net.cores):
-        ends = scene.net.windings[core.windings[-1]]
+        ends = scene.net.windings[core.secondary]
         joined = scene.points[ends.a] == scene.points[ends.b]
         above = scene.secondary_amps[number] > SHORT_TIMES * core.va / core.element.secondary_volts
         yield Hazard("SHORTED_SECONDARY", (core.name,), scene.powered[number] & joined & above)
@@ -194,14 +192,8 @@ def _both(scene: Scene) -> Iterator[Hazard]:
 
 def _overload(scene: Scene) -> Iterator[Hazard]:
     for number, core in enumerate(scene.net.cores):
-        volts = _secondary_volts(scene.run, number)
+        volts = scene.winding_volts[core.secondary]
         yield Hazard("OVERLOAD_VA", (core.name,), volts * scene.secondary_amps[number] > OVERLOAD * core.va)
-
-
-def _secondary_volts(run: Run, number: int) -> Floats:
-    winding = run.net.windings[run.net.cores[number].windings[-1]]
-    volts: Floats = np.abs(run.flow.ac[winding.a] - run.flow.ac[winding.b])
-    return volts
 
 
 def _low(scene: Scene) -> Iterator[Hazard]:
@@ -215,10 +207,9 @@ def _low(scene: Scene) -> Iterator[Hazard]:
 def _tap(scene: Scene) -> Iterator[Hazard]:
     """The tap that is judged is one of which both ends are at a source; the others float along."""
     for number, core in enumerate(scene.net.cores):
-        for index in core.windings[:-1]:
-            winding = scene.net.windings[index]
+        for index in core.primaries:
+            winding, volts = scene.net.windings[index], scene.winding_volts[index]
             made_for = winding.ratio * core.element.secondary_volts
-            volts = np.abs(scene.run.flow.ac[winding.a] - scene.run.flow.ac[winding.b])
             fed = scene.at_source(winding.a) & scene.at_source(winding.b) & scene.powered[number]
             yield Hazard("WRONG_TAP", (core.name,), fed & (np.abs(volts / made_for - 1) > TAP_OFF))
 
@@ -233,7 +224,7 @@ def _line_on_low(scene: Scene) -> Iterator[Hazard]:
         return
     for core in scene.net.cores:
         if core.element.secondary_volts <= LOW_RATING:
-            winding = scene.net.windings[core.windings[-1]]
+            winding = scene.net.windings[core.secondary]
             ends = run.flow.ac[[winding.a, winding.b]] - run.flow.ac[reference]
             joined = run.flow.paths[winding.a] == run.flow.paths[reference]
             yield Hazard("LINE_ON_SIGNAL", (core.name,), joined & (np.abs(ends).max(axis=0) >= LIFTED_VOLTS))

@@ -11,7 +11,8 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from leitung_core.network.compiled import Bools, Compiled, Floats, Ints
+from leitung_core.network.arrays import Bools, Floats, Ints
+from leitung_core.network.compiled import Compiled
 from leitung_core.network.flow import Flow, across, solve
 from leitung_core.network.form import Coil, Contact, Load
 
@@ -35,7 +36,8 @@ class Run:
     """Where every variant stands.
 
     present: branches that are there (branches, variants). energised: loads and coils (loads, variants).
-    due: when a contact is to move, s (contacts, variants). at: time, s (variants,).
+    due: when a contact is to move, s (contacts, variants). at: time, s, begun: when the present stretch began
+    (variants,).
     """
 
     net: Compiled
@@ -43,6 +45,7 @@ class Run:
     energised: Bools
     due: Floats
     at: Floats
+    begun: Floats
     chatter: Bools
     flow: Flow
     signals: dict[str, Bools]
@@ -158,6 +161,7 @@ def run(net: Compiled, courses: Sequence[Course], present: Bools | None = None, 
         stretches = [course[number] if number < len(course) else course[-1] for course in courses]
         _signals(state, stretches, active)
         state.stretch = number
+        state.begun = np.where(active, state.at, state.begun)
         ends = state.at + np.array([stretch.for_s for stretch in stretches])
         _settle(state, np.flatnonzero(active), watched)
         _pass_time(state, ends, active, watched)
@@ -180,7 +184,7 @@ def _cold(net: Compiled, present: Bools, variants: int) -> Run:
         empty = Flow(empty.ac, np.zeros((net.nodes, variants)), empty.paths)
     return Run(
         net=net, present=present, energised=np.zeros((len(loads.names), variants), dtype=bool),
-        due=np.full((len(contacts.names), variants), np.inf), at=np.zeros(variants),
+        due=np.full((len(contacts.names), variants), np.inf), at=np.zeros(variants), begun=np.zeros(variants),
         chatter=np.zeros(variants, dtype=bool), flow=empty, signals={},
     )  # fmt: skip
 
@@ -281,7 +285,7 @@ def copy_of(state: Run) -> Run:
     flow = Flow(state.flow.ac.copy(), None if state.flow.dc is None else state.flow.dc.copy(), state.flow.paths.copy())
     return Run(
         state.net, state.present.copy(), state.energised.copy(), state.due.copy(), state.at.copy(),
-        state.chatter.copy(), flow, dict(state.signals),
+        state.begun.copy(), state.chatter.copy(), flow, dict(state.signals),
     )  # fmt: skip
 
 

@@ -144,6 +144,16 @@ class Scene:
         """The terminal on which this end lands, where it is known."""
         return self.posts.get(wire.end(end).terminal or "")
 
+    @cached_property
+    def joined(self) -> list[tuple[Wire, Post, Post]]:
+        """Every conductor in service that lands at both ends on terminals that are there."""
+        found = []
+        for wire in self.every_wire():
+            a, b = self.post(wire, "a"), self.post(wire, "b")
+            if a is not None and b is not None and wire.cable.state != "removed":
+                found.append((wire, a, b))
+        return found
+
     def posts_of(self, device_id: str) -> list[Post]:
         """Every terminal of a device, strip by strip."""
         return self._posts_by_device.get(device_id, [])

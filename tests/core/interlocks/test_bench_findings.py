@@ -134,3 +134,12 @@ def test_a_unit_without_a_drawn_power_cable_is_fed_by_its_line() -> None:
     unfed = changed(plan, {"circuits": {"A": None}})
     (bare,) = systems_of(Scene(read_plan(unfed)))
     assert "bench-unfed" in {row.code for row in judge(bare).findings}
+
+
+def test_two_systems_leave_out_the_same_cell_each_under_an_entry_of_its_own() -> None:
+    """The id that a cell is to have is free in the plan: a waiver of one system never takes another's place."""
+    entry = {"system": "RT-1", "cause": "cause:door-open", "effect": "lamp", "stops": False}
+    plan = of_museum({"interlocks": {"door-open-lamp": entry}})
+    (vault, *_) = systems_of(Scene(read_plan(plan)))
+    cell = next(cell for cell in vault.cells if (cell.cause, cell.effect) == ("cause:door-open", "lamp"))
+    assert cell.interlock == "door-open-lamp-2"

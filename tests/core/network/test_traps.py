@@ -8,7 +8,10 @@ from __future__ import annotations
 
 import pytest
 from leitung_core.network.answer import Moment, StateAnswer, answer_all
+from leitung_core.network.compiled import Compiled
 from leitung_core.network.form import Network
+from leitung_core.network.hazards import hazards
+from leitung_core.network.run import Stretch, run
 
 from tests.core.network.networks import (
     LINE,
@@ -191,6 +194,17 @@ def test_a_fan_delay_staggers() -> None:
                 state(after=[(["call:fan"], 60)], at_s=1), state(after=[(["call:fan"], 20)], at_s=60))
     )  # fmt: skip
     assert ["FB.FAN" in on(found) for found in answers] == [False, True, False, False]
+
+
+@pytest.mark.parametrize(("called_for", "missed"), [(10, False), (40, True)])
+def test_what_is_due_later_counts_from_the_call_and_not_from_the_start(called_for: float, missed: bool) -> None:
+    """Ten quiet minutes before, and a relay that is not there: the fan is missed 30 s after its call, not at once."""
+    net = network(
+        [supply(), board(*MOTOR), stat()], wires(*LINE, "FB.R TS.R"), intent={"FB.FAN": "call:fan and t >= 30"}
+    )
+    course = (Stretch(frozenset(), 600), Stretch(frozenset({"call:fan"}), called_for))
+    codes = {hazard.code for hazard in hazards(run(Compiled(net), [course]))}
+    assert ("CALL_WITHOUT_LOAD" in codes) is missed
 
 
 def test_a_fan_conductor_left_on_both_relay_and_board_latches_the_fan() -> None:

@@ -3552,7 +3552,7 @@ export interface components {
             /** Says */
             says: string | null;
             /** Interlock */
-            interlock: string | null;
+            interlock: string;
             /** Wanted */
             wanted: boolean;
             /** Outcome */

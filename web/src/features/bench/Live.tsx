@@ -236,8 +236,7 @@ function Now({ presses, system }: { presses: Presses; system: BenchSystem }) {
       </div>
       {frame && frame.opened.length > 0 && (
         <p className="mt-1 flex items-center gap-2 font-bold text-stop">
-          <Mark severity="stop" /> {frame.opened.map((name) => system_words(name)).join(", ")} opened; this is what is
-          left.
+          <Mark severity="stop" /> {frame.opened.map(fuseInWords).join(", ")} opened; this is what is left.
         </p>
       )}
       {frame?.findings.map((row) => (
@@ -252,7 +251,7 @@ function Now({ presses, system }: { presses: Presses; system: BenchSystem }) {
   );
 }
 
-function system_words(name: string): string {
+function fuseInWords(name: string): string {
   const at = name.lastIndexOf(".");
   return `the ${name.slice(at + 1).startsWith("TRIP") ? "breaker" : "fuse"} of ${name.slice(0, at)}`;
 }

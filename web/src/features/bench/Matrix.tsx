@@ -160,9 +160,8 @@ function One({ cell, tried, system, plan, readOnly, canRecord }: OneProps) {
     );
   };
   const ask = (stops: boolean) => {
-    const id = cell.interlock ?? freeId(plan, cell);
     const patch: Patch = {
-      interlocks: { [id]: { system: system.key, cause: cell.cause, effect: cell.effect, stops } },
+      interlocks: { [cell.interlock]: { system: system.key, cause: cell.cause, effect: cell.effect, stops } },
     };
     plan.change(
       patch,
@@ -234,12 +233,4 @@ function One({ cell, tried, system, plan, readOnly, canRecord }: OneProps) {
       )}
     </section>
   );
-}
-
-function freeId(plan: PlanHandle, cell: CellShown): string {
-  const base = `${cell.cause.replace("cause:", "")}-${cell.effect}`.slice(0, 28);
-  const taken = plan.document?.interlocks ?? {};
-  let id = base;
-  for (let number = 2; id in taken; number++) id = `${base}-${number}`;
-  return id;
 }
