@@ -4,7 +4,7 @@ import { useSearchParams } from "react-router";
 
 import { api, type BenchOverview, data, type MistakeShown, type Report } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
-import { Mark, severityColour } from "../../ui/parts";
+import { NavRow } from "../../ui/NavRow";
 import { Budgets } from "./Budgets";
 import { Diagnose } from "./Diagnose";
 import { Live } from "./Live";
@@ -183,30 +183,17 @@ function Systems({ overview, current, onOpen }: SystemsProps) {
       className="relative border-rule max-lg:flex max-lg:overflow-x-auto max-lg:border-b lg:border-r lg:pb-8"
     >
       <h2 className="px-5 pt-3 pb-1 text-sm font-bold text-copper-deep max-lg:hidden md:pl-7">Control systems</h2>
-      {overview.systems.map((system) => {
-        const here = system.key === current;
-        const loud = system.worst === "stop" || system.worst === "warning" ? system.worst : null;
-        return (
-          <button
-            key={system.key}
-            type="button"
-            aria-current={here ? "true" : undefined}
-            className={`flex min-h-11 w-full shrink-0 items-center gap-2 py-1 pr-3 pl-4 text-left max-lg:w-44 max-lg:border-b-4 md:pl-6 lg:border-l-4 ${here ? "border-copper bg-sheet" : "border-transparent hover:bg-sheet"}`}
-            onClick={() => onOpen(system.key)}
-          >
-            <span className="min-w-0 flex-1 leading-tight">
-              <b>{system.key}</b>
-              <span className="block truncate text-sm text-soft">{system.title}</span>
-            </span>
-            {loud && (
-              <span className={severityColour[loud]}>
-                <Mark severity={loud} />
-                <span className="sr-only">{loud}</span>
-              </span>
-            )}
-          </button>
-        );
-      })}
+      {overview.systems.map((system) => (
+        <NavRow
+          key={system.key}
+          name={system.key}
+          title={system.title}
+          here={system.key === current}
+          grave={system.worst ?? null}
+          className="shrink-0 max-lg:w-44 max-lg:border-b-4 lg:border-l-4"
+          onOpen={() => onOpen(system.key)}
+        />
+      ))}
     </nav>
   );
 }

@@ -8,7 +8,8 @@ import { layoutLandings } from "../../drawing/landings";
 import { gravest } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Findings } from "../../ui/Findings";
-import { Button, Mark, severityColour } from "../../ui/parts";
+import { NavRow } from "../../ui/NavRow";
+import { Button } from "../../ui/parts";
 import { useWidth } from "../../ui/useWidth";
 import { CableFacts } from "./CableFacts";
 import { ConductorFacts } from "./ConductorFacts";
@@ -183,27 +184,9 @@ interface RowProps {
 }
 
 function Row({ name, title, here, rows, onOpen }: RowProps) {
-  const grave = gravest(rows);
-  const loud = grave === "stop" || grave === "warning";
   return (
     <li className="list-none">
-      <button
-        type="button"
-        aria-current={here ? "true" : undefined}
-        className={`flex min-h-11 w-full items-center gap-2 border-l-4 py-1 pr-3 pl-4 text-left md:pl-6 ${here ? "border-copper bg-sheet" : "border-transparent hover:bg-sheet"}`}
-        onClick={onOpen}
-      >
-        <span className="min-w-0 flex-1 leading-tight">
-          <b>{name}</b>
-          <span className="block truncate text-sm text-soft">{title}</span>
-        </span>
-        {loud && (
-          <span className={severityColour[grave]}>
-            <Mark severity={grave} />
-            <span className="sr-only">{grave}</span>
-          </span>
-        )}
-      </button>
+      <NavRow name={name} title={title} here={here} grave={gravest(rows)} onOpen={onOpen} />
     </li>
   );
 }
