@@ -63,8 +63,9 @@ def _wanted(system: System, key: str, name: str) -> tuple[str | None, str | None
         heads = _heads(system, key)
         return (str(heads), f"{heads} sensing heads are landed") if heads else (None, None)
     if name == "equipment":
-        pump = any(part.id == "VALVE" for other in system.devices for part in scene.types[other].inside)
-        return ("heat pump", "a reversing valve is in the system") if pump else ("furnace", "no reversing valve here")
+        if system.heat_pump:
+            return "heat pump", "a reversing valve is in the system"
+        return "furnace", "no reversing valve here"
     if name == "accessory":
         for post in scene.posts_of(key):
             if name in (post.terminal.function_by or {}) and scene.on.get(post.ref):

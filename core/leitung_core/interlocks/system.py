@@ -144,9 +144,14 @@ class System:
         ]
 
     @cached_property
+    def heat_pump(self) -> bool:
+        """Whether a reversing valve is in the system: the compressor then heats as well as cools."""
+        return any(part.id == "VALVE" for key in self.devices for part in self.scene.types[key].inside)
+
+    @cached_property
     def heat_and_cool(self) -> str | None:
         """Heat and cooling on at once; a heat pump's compressor does both, and is left out."""
-        if any(part.id == "VALVE" for key in self.devices for part in self.scene.types[key].inside):
+        if self.heat_pump:
             return None
         heat, cool = (self.effects.get(effect, ()) for effect in ("heat", "cooling"))
         return f"({' or '.join(heat)}) and ({' or '.join(cool)})" if heat and cool else None

@@ -1,18 +1,12 @@
 /** What to set at each device, as it follows from the plan and its wiring; ticks stay on this machine. */
-import { useState } from "react";
-
 import type { SetUpRow } from "../../api/client";
 import { sentence } from "../../ui/text";
+import { useTicks } from "../../ui/useTicks";
 
 export function SetUp({ rows, place }: { rows: readonly SetUpRow[]; place: string }) {
-  const [ticked, setTicked] = useState(() => kept(place));
+  const [ticked, tick] = useTicks(`leitung set-up ${place}`);
   const devices = [...new Set(rows.map((row) => row.device))];
   if (!rows.length) return <p className="mt-5 text-soft">Nothing in this system has a setting.</p>;
-  const tick = (key: string) => {
-    const next = ticked.includes(key) ? ticked.filter((entry) => entry !== key) : [...ticked, key];
-    setTicked(next);
-    keep(place, next);
-  };
   return (
     <div className="mt-3 max-w-3xl">
       <p className="text-soft">
@@ -53,21 +47,4 @@ export function SetUp({ rows, place }: { rows: readonly SetUpRow[]; place: strin
       ))}
     </div>
   );
-}
-
-function kept(place: string): string[] {
-  try {
-    const found: unknown = JSON.parse(localStorage.getItem(`leitung set-up ${place}`) ?? "[]");
-    return Array.isArray(found) ? found.filter((entry) => typeof entry === "string") : [];
-  } catch {
-    return [];
-  }
-}
-
-function keep(place: string, ticked: readonly string[]): void {
-  try {
-    localStorage.setItem(`leitung set-up ${place}`, JSON.stringify(ticked));
-  } catch {
-    // A full or closed store: the ticks last as long as the page.
-  }
 }

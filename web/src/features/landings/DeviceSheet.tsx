@@ -6,6 +6,7 @@ import type { DeviceView, Landed, TerminalView } from "../../api/client";
 import { say } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark, severityColour } from "../../ui/parts";
+import { useTicks } from "../../ui/useTicks";
 import { devicesInOrder, ofCable, ofDevice } from "./Landings";
 import { Swatch } from "./StripRow";
 
@@ -178,26 +179,4 @@ function OneConductor({ row, terminal }: { row: Landed; terminal: TerminalView }
       {row.note && <p className="text-soft">{row.note}</p>}
     </div>
   );
-}
-
-/** Ticks that stay on this device: they help the hands, the record is made at start-up. */
-function useTicks(key: string): [string[], (ref: string) => void] {
-  const [ticks, setTicks] = useState<string[]>(() => read(key));
-  return [
-    ticks,
-    (ref) => {
-      const next = ticks.includes(ref) ? ticks.filter((entry) => entry !== ref) : [...ticks, ref];
-      localStorage.setItem(key, JSON.stringify(next));
-      setTicks(next);
-    },
-  ];
-}
-
-function read(key: string): string[] {
-  try {
-    const kept: unknown = JSON.parse(localStorage.getItem(key) ?? "[]");
-    return Array.isArray(kept) ? kept.filter((entry): entry is string => typeof entry === "string") : [];
-  } catch {
-    return [];
-  }
 }
