@@ -10,18 +10,18 @@ from pathlib import Path
 
 import numpy as np
 from installs.demo import museum
-from leitung_core.interlocks.bench import bench_run
-from leitung_core.interlocks.choose import choose
-from leitung_core.interlocks.ladder import ladder
-from leitung_core.interlocks.slips import slips
-from leitung_core.interlocks.system import System, systems_of
-from leitung_core.network.answer import one
-from leitung_core.network.compiled import Compiled
-from leitung_core.network.flow import solve
-from leitung_core.network.netlist import netlist
-from leitung_core.network.run import Stretch, run
+from leitung_core.bench.frames import bench_run
+from leitung_core.bench.ladder import ladder
+from leitung_core.control.solved import one
+from leitung_core.control.system import System, systems_of
 from leitung_core.plan.model import read_plan
-from leitung_core.wiring.scene import Scene
+from leitung_core.plant.plant import Plant
+from leitung_core.slips.fewest_tests import choose
+from leitung_core.slips.harm import slips
+from leitung_core.solver.compiled import Compiled
+from leitung_core.solver.contacts import Stretch, settle
+from leitung_core.solver.flow import solve
+from leitung_core.solver.netlist import netlist
 
 Report = Callable[[str, list[float], str], None]
 Timed = Callable[[Callable[[], object], int, int], list[float]]
@@ -30,7 +30,7 @@ COOL = (Stretch(frozenset({"call:cool", "call:humidify"}), 600.0),)
 
 def vault() -> System:
     """The museum's string vault."""
-    return systems_of(Scene(read_plan(museum())))[0]
+    return systems_of(Plant(read_plan(museum())))[0]
 
 
 def bench_network(timed: Timed, report: Report, times: int) -> None:
@@ -39,12 +39,12 @@ def bench_network(timed: Timed, report: Report, times: int) -> None:
     net = Compiled(system.network)
     terminals = sum(1 for name in net.names if "._" not in name)
     note = f"{terminals} terminals, {net.nodes} nodes, {len(net.g)} branches"
-    report("the vault: one state, contacts to rest", timed(lambda: run(net, [COOL]), times, 3), note)
+    report("the vault: one state, contacts to rest", timed(lambda: settle(net, [COOL]), times, 3), note)
     ladder(system)
     report("the vault: one press, every frame with its reasons", timed(lambda: bench_run(system, COOL), times, 3), "")
     each = []
     for count in (250, 1000, 4000):
-        values = timed(lambda count=count: run(net, [COOL] * count), 5, 1)  # type: ignore[misc]
+        values = timed(lambda count=count: settle(net, [COOL] * count), 5, 1)  # type: ignore[misc]
         each.append(float(np.median(values)) / count)
         report(f"the vault: {count} variants at once", values, f"{each[-1]:.3f} ms a variant")
     values = timed(lambda: slips(system), 5, 1)
@@ -58,7 +58,7 @@ def bench_network(timed: Timed, report: Report, times: int) -> None:
 
 def _against_a_simulator(system: System, net: Compiled, timed: Timed, report: Report) -> None:
     """The linear solution of the same states: the solver's, and ngspice's by its own clock, start-up excluded."""
-    state = run(net, [COOL])
+    state = settle(net, [COOL])
     mine = timed(lambda: solve(net, state.present), 50, 3)
     text = netlist(one(state, 0), "vault")
     body = "\n".join(line for line in text.splitlines() if not line.startswith("."))

@@ -34,9 +34,9 @@ from leitung_core.check import check_plan  # noqa: E402
 from leitung_core.circuits import size_document  # noqa: E402
 from leitung_core.plan.model import read_plan  # noqa: E402
 from leitung_core.plan.patch import merge  # noqa: E402
+from leitung_core.plant.plant import Plant  # noqa: E402
 from leitung_core.sizing import forget  # noqa: E402
 from leitung_core.wiring.check import check_wiring  # noqa: E402
-from leitung_core.wiring.scene import Scene  # noqa: E402
 from leitung_core.wiring.view import wiring_result  # noqa: E402
 from playwright.sync_api import Page, sync_playwright  # noqa: E402
 
@@ -137,8 +137,8 @@ def bench_many(few: int) -> None:
 def bench_wiring(times: int) -> None:
     """The landings of a plan of 200 conductors: every rule, and everything that a screen shows of it."""
     plan = read_plan(mixed.wiring(25))
-    report("200 conductors: every check of the wiring", timed(lambda: check_wiring(Scene(plan)), times))
-    report("200 conductors: checks, proposals and views", timed(lambda: wiring_result(Scene(plan)), times))
+    report("200 conductors: every check of the wiring", timed(lambda: check_wiring(Plant(plan)), times))
+    report("200 conductors: checks, proposals and views", timed(lambda: wiring_result(Plant(plan)), times))
 
 
 # Takes a conductor's end up, moves it one terminal on and lands it: to the drawing, and to the answer.

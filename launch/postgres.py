@@ -16,6 +16,8 @@ from launch.packages import postgres_bin
 
 FIRST_PORT = 55432
 SYSTEM_USER = "postgres"
+# pg_ctl gives up at once where the server dies; a busy machine or a long recovery takes its time.
+PATIENCE_S = "900"
 
 
 def port_is_free(port: int) -> bool:
@@ -98,7 +100,7 @@ class Cluster:
         """Start the server and wait until it answers; after a crash it recovers by itself."""
         self._clear_after_a_kill()
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60"
-        start = [self.bin / "pg_ctl", "-D", self.data, "-w", "-t", "60", "-l", self.log, "-o", options, "start"]
+        start = [self.bin / "pg_ctl", "-D", self.data, "-w", "-t", PATIENCE_S, "-l", self.log, "-o", options, "start"]
         done = subprocess.run(
             self._command(*start),
             cwd="/",

@@ -12,7 +12,19 @@ import urllib.request
 from pathlib import Path
 from typing import Any
 
-from launch.common import PYTHON, ROOT, STATE, environment, fail, process_start, read_config, run, step, write
+from launch.common import (
+    PYTHON,
+    ROOT,
+    STATE,
+    environment,
+    fail,
+    process_start,
+    read_config,
+    run,
+    step,
+    work_done,
+    write,
+)
 from launch.packages import RUN_NEEDS, debian, python_environment, web_build
 from launch.postgres import Cluster, port_is_free, start_project_cluster
 
@@ -22,6 +34,9 @@ WORKER_FILE = STATE / "run" / "worker.json"
 WORKER_LOG = STATE / "log" / "worker.log"
 DEFAULT_PORT = 8420
 WORKERS, THREADS = 2, 4
+# A server that has used no processor time for so long, s, will not come up.
+STALLED_S, SAY_EACH_S = 60, 10
+ANSWER_S = 30
 
 
 def running(file: Path | None = None) -> dict[str, Any] | None:
@@ -76,20 +91,36 @@ def serve(port: int) -> int:
     """Start the server on that port of the loopback; its process id."""
     process = _begin(server_command(port), LOG)
     write(RUN_FILE, json.dumps({"pid": process.pid, "started_at": process_start(process.pid), "port": port}))
-    for _ in range(150):
-        if process.poll() is not None:
-            break
-        if answers(port):
-            return process.pid
-        time.sleep(0.1)
+    if _comes_up(process, port):
+        return process.pid
     tail = "\n".join(LOG.read_text(errors="replace").splitlines()[-8:])
     fail(f"The server did not come up. Nothing was lost. The last lines of {LOG}:\n{tail}")
+
+
+def _comes_up(process: subprocess.Popen[bytes], port: int) -> bool:
+    """Wait for the first answer as long as the server lives and gets on: a busy machine takes what it takes."""
+    begun = moved = said = time.monotonic()
+    ticks = -1
+    while process.poll() is None:
+        if answers(port):
+            return True
+        now, before = time.monotonic(), ticks
+        ticks = work_done(process.pid)
+        if ticks != before:
+            moved = now
+        elif now - moved > STALLED_S:
+            break
+        if now - said > SAY_EACH_S:
+            said = now
+            print(f" waiting for its first answer, {now - begun:.0f} s so far …", end="", flush=True)
+        time.sleep(0.1)
+    return False
 
 
 def answers(port: int) -> bool:
     """Whether Leitung answers on that port."""
     try:
-        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/session", timeout=5) as answer:
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/session", timeout=ANSWER_S) as answer:
             return b"csrf_token" in answer.read()
     except (urllib.error.URLError, OSError):
         return False

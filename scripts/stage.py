@@ -62,7 +62,7 @@ def server() -> Iterator[str]:
     process = subprocess.Popen(server_command(port), env=environment(), stderr=subprocess.DEVNULL)
     worker = subprocess.Popen(worker_command(), env=environment(), stderr=subprocess.DEVNULL)
     try:
-        for _ in range(150):
+        while process.poll() is None:
             with socket.socket() as probe:
                 if probe.connect_ex(("127.0.0.1", port)) == 0:
                     break

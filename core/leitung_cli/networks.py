@@ -7,18 +7,18 @@ from typing import Annotated, Any
 
 import orjson
 import typer
+from leitung_core.control.simulate import Simulated, probe_between, signal_names, simulate
+from leitung_core.control.solved import StateAnswer, after_fuses, answer_all, course_of, one
+from leitung_core.control.system import System, systems_of, whole
+from leitung_core.elements.network import Network, node_names, read_network
 from leitung_core.errors import InputError, Problem
-from leitung_core.interlocks.report import report
-from leitung_core.interlocks.simulate import Simulated, probe_between, signal_names, simulate
-from leitung_core.interlocks.system import System, systems_of, whole
-from leitung_core.network.answer import StateAnswer, after_fuses, answer_all, course_of, one
-from leitung_core.network.compiled import Compiled
-from leitung_core.network.form import Network, node_names, read_network
-from leitung_core.network.netlist import netlist as spice
-from leitung_core.network.run import run
 from leitung_core.plan.model import read_plan
+from leitung_core.plant.plant import Plant
+from leitung_core.slips.report import report
+from leitung_core.solver.compiled import Compiled
+from leitung_core.solver.contacts import settle
+from leitung_core.solver.netlist import netlist as spice
 from leitung_core.units import say
-from leitung_core.wiring.scene import Scene
 from pydantic import BaseModel
 
 from leitung_cli.files import FileArgument, JsonOption, load
@@ -52,7 +52,7 @@ def netlist(
     if not names or (state is not None and state not in names):
         raise InputError(Problem("state", state, "the network has no such state", f"It has: {', '.join(names)}."))
     column = names.index(state) if state is not None else 0
-    solved = one(run(Compiled(network), [course_of(entry) for entry in network.states]), column)
+    solved = one(settle(Compiled(network), [course_of(entry) for entry in network.states]), column)
     opened = after_fuses(solved) if after_fuse else None
     print(spice(opened.run if opened else solved, f"state {names[column]!r}"), end="")
     raise SystemExit(0)
@@ -99,7 +99,7 @@ def simulate_plan(
 
 def mistakes(plan: FileArgument, as_json: JsonOption = False) -> None:
     """Carry every single mistake through every call: what each does, and the fewest tests that expose them all."""
-    reports = [report(system)[0] for system in systems_of(Scene(read_plan(load(plan))))]
+    reports = [report(system)[0] for system in systems_of(Plant(read_plan(load(plan))))]
     if as_json:
         print_json({
             "mistakes": [{"system": r.system, **row} for r in reports for row in _rows(r.mistakes)],
@@ -140,7 +140,7 @@ def _hand(system: System, device: str) -> str:
 
 
 def _whole(file: str) -> System:
-    return whole(Scene(read_plan(load(file))))
+    return whole(Plant(read_plan(load(file))))
 
 
 def _network(data: Any, root: str = "") -> Network:

@@ -6,15 +6,16 @@ from collections.abc import Iterable, Mapping
 
 from pydantic import BaseModel, ConfigDict
 
+from leitung_core.bench.overview import bench_findings
 from leitung_core.circuits.loads.heat import power_at
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.findings import SEVERITIES, Finding, Severity, finding, worst
-from leitung_core.interlocks.overview import bench_findings
 from leitung_core.panels.panel import PanelResult, panel_result
 from leitung_core.panels.spaces import judge_spaces, taken_spaces
-from leitung_core.plan.circuit import supply_of
 from leitung_core.plan.model import Plan, feeders_above, feeding
-from leitung_core.plan.order import lines_of, sources_in_order
+from leitung_core.plant.circuit import supply_of
+from leitung_core.plant.order import lines_of, sources_in_order
+from leitung_core.plant.plant import Plant
 from leitung_core.sizing import size_all
 from leitung_core.suit import (
     Answer,
@@ -26,7 +27,6 @@ from leitung_core.suit import (
     steam_answer,
 )
 from leitung_core.units import exact, say
-from leitung_core.wiring.scene import Scene
 from leitung_core.wiring.view import WiringResult, wiring_result
 
 WITH_FEEDER_PCT = 5
@@ -74,10 +74,10 @@ def check_plan(plan: Plan) -> PlanResult:
             findings.append(finding("source-missing", f"{about}/source", "No source on this line yet."))
         findings += judge_spaces(plan, circuit_id, taken.get(circuit.source or "", {}))
         findings += _drop_with_feeder(plan, circuit_id, results, fed_by)
-    scene = Scene(plan)
-    wiring, wired = wiring_result(scene)
+    plant = Plant(plan)
+    wiring, wired = wiring_result(plant)
     findings += wired
-    findings += bench_findings(scene, wired)
+    findings += bench_findings(plant, wired)
     findings.sort(key=lambda row: SEVERITIES.index(row.severity))
     return PlanResult(
         lines=_lines(plan),

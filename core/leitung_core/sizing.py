@@ -11,10 +11,10 @@ from typing import TypeVar
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.size import least_size, size
 from leitung_core.circuits.spec import FedLoad
-from leitung_core.panels.legs import legs_of
-from leitung_core.plan.circuit import Shared, SpecInputs, line_count, plan_address, spec_of
 from leitung_core.plan.model import Plan
-from leitung_core.plan.raceways import open_circuits, raceways, shared_raceways
+from leitung_core.plant.circuit import Shared, SpecInputs, line_count, plan_address, spec_of
+from leitung_core.plant.legs import legs_of
+from leitung_core.plant.raceways import open_circuits, raceways, shared_raceways
 
 Kept = TypeVar("Kept")
 _RESULTS: dict[object, CircuitResult] = {}

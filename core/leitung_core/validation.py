@@ -91,11 +91,24 @@ def read(model: type[Model], data: Any, root: str = "") -> Model:
 
 def problem_from(detail: dict[str, Any], root: str = "") -> Problem:
     """One error of pydantic in the words of the trade: field, value, message, remedy."""
-    kind, context = detail["type"], detail.get("ctx") or {}
+    kind = detail["type"]
     field = ".".join(str(part) for part in (root, *detail["loc"]) if part not in ("", "[key]")) or "document"
-    message, remedy = _SENTENCES.get(kind, (detail["msg"].lower(), "Correct the value, or leave it out if not known."))
     value = None if kind == "missing" else shorten(detail.get("input"))
-    return Problem(field, value, message.format(**context), remedy.format(**context))
+    if kind not in _SENTENCES:
+        # The reader's own words may quote what was typed: never filled in, only shortened.
+        return Problem(_clip(field), value, _clip(detail["msg"].lower()), _CORRECT)
+    # The sentences are ours, what fills them is plain text.
+    context = {name: _clip(str(filling)) for name, filling in (detail.get("ctx") or {}).items()}
+    message, remedy = (sentence.format_map(context) for sentence in _SENTENCES[kind])
+    return Problem(_clip(field), value, message, remedy)
+
+
+LONGEST_WORDS = 400
+
+
+def _clip(text: str) -> str:
+    """Words of at most a few lines: what was typed may be as long as the whole request."""
+    return text if len(text) <= LONGEST_WORDS else text[: LONGEST_WORDS - 1] + "…"
 
 
 def shorten(value: Any) -> Any:
@@ -108,6 +121,7 @@ def shorten(value: Any) -> Any:
 
 
 _LEAVE = "Leave it out if it is not known."
+_CORRECT = "Correct the value, or leave it out if not known."
 _SENTENCES: dict[str, tuple[str, str]] = {
     "missing": ("this is needed", "Add it."),
     "extra_forbidden": ("no such field here", "Take it out, or correct its name."),
@@ -140,4 +154,6 @@ _SENTENCES: dict[str, tuple[str, str]] = {
     "date_parsing": ("is not a date", "Write it as 2026-11-25. " + _LEAVE),
     "date_type": ("is not a date", "Write it as 2026-11-25. " + _LEAVE),
     "value_error": ("{error}", "Correct the value. " + _LEAVE),
+    "union_tag_invalid": ("is none of the known kinds", "Use one of: {expected_tags}."),
+    "union_tag_not_found": ("does not say of which kind it is", "Add {discriminator}."),
 }

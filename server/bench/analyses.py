@@ -14,12 +14,12 @@ from django.db import transaction
 from django.utils import timezone
 from installs import actions
 from installs.models import PlanRevision
-from leitung_core.interlocks.diagnose import Diagnosis, Reading, diagnose_in
-from leitung_core.interlocks.report import Report, report
-from leitung_core.interlocks.slips import Slips
-from leitung_core.interlocks.system import System, system_of
+from leitung_core.control.system import System, system_of
 from leitung_core.plan.model import read_plan
-from leitung_core.wiring.scene import Scene
+from leitung_core.plant.plant import Plant
+from leitung_core.slips.diagnosis import Diagnosis, Reading, diagnose_in
+from leitung_core.slips.harm import Slips
+from leitung_core.slips.report import Report, report
 
 from bench.models import Analysis
 
@@ -36,7 +36,7 @@ def ask(user: User, install_id: UUID, key: str) -> Analysis:
     from bench.tasks import carry_out as task
 
     install = actions.find(user, install_id)
-    system = one_system(scene_at(install.id, install.revision), key)
+    system = one_system(plant_at(install.id, install.revision), key)
     mine = Analysis.objects.filter(install=install, revision=install.revision, system=system.key)
     for known in mine:
         if known.status == Status.DONE or (known.status in (Status.QUEUED, Status.RUNNING) and not stalled(known)):
@@ -79,7 +79,7 @@ def carry_out(analysis_id: UUID) -> None:
     if not begun.update(status=Status.RUNNING, touched=timezone.now()):
         return
     analysis = Analysis.objects.get(id=analysis_id)
-    scene = scene_at(analysis.install_id, analysis.revision)
+    plant = plant_at(analysis.install_id, analysis.revision)
 
     def progress(share: float) -> None:
         running = Analysis.objects.filter(id=analysis_id, status=Status.RUNNING)
@@ -87,7 +87,7 @@ def carry_out(analysis_id: UUID) -> None:
             raise Cancelled
 
     try:
-        found, outcomes = report(one_system(scene, analysis.system), progress)
+        found, outcomes = report(one_system(plant, analysis.system), progress)
     except Cancelled:
         return
     Analysis.objects.filter(id=analysis_id, status=Status.RUNNING).update(
@@ -145,15 +145,15 @@ def report_of(analysis: Analysis) -> Report | None:
     return Report.model_validate(analysis.report) if analysis.report is not None else None
 
 
-def scene_at(install_id: UUID, revision: int) -> Scene:
+def plant_at(install_id: UUID, revision: int) -> Plant:
     """The wiring of a revision."""
     kept = PlanRevision.objects.values_list("document", flat=True).get(install_id=install_id, number=revision)
-    return Scene(read_plan(kept))
+    return Plant(read_plan(kept))
 
 
-def one_system(scene: Scene, key: str) -> System:
+def one_system(plant: Plant, key: str) -> System:
     """The system with that device. Raises Refused where there is none."""
-    found = system_of(scene, key)
+    found = system_of(plant, key)
     if found is None:
         raise Refused(404, "system", "There is no such control system in this plan. Open the bench again.")
     return found

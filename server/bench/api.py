@@ -11,22 +11,22 @@ from accounts.roles import RECORD, allow, person
 from config.problems import Refused
 from django.http import HttpRequest
 from installs import actions
-from leitung_core.catalogue.signals import signals
+from leitung_core.bench.frames import BenchRun, bench_run
+from leitung_core.bench.overview import Overview, overview
 from leitung_core.check import check_plan
+from leitung_core.control.judgement import judge
+from leitung_core.control.system import System, system_with, systems_of
+from leitung_core.elements.signals import signals
 from leitung_core.findings import Finding, Way
-from leitung_core.interlocks.bench import BenchRun, bench_run
-from leitung_core.interlocks.diagnose import Reading
-from leitung_core.interlocks.fit import candidates, fit
-from leitung_core.interlocks.judge import judge
-from leitung_core.interlocks.mistakes import Mistake, mistakes
-from leitung_core.interlocks.overview import Overview, overview
-from leitung_core.interlocks.patterns import Pattern, patterns
-from leitung_core.interlocks.report import Report
-from leitung_core.interlocks.system import System, system_with, systems_of
-from leitung_core.network.run import Stretch
+from leitung_core.patterns.fit import candidates, fit
+from leitung_core.patterns.patterns import Pattern, patterns
 from leitung_core.plan.model import Plan, dump_plan, read_plan
 from leitung_core.plan.patch import merge
-from leitung_core.wiring.scene import Scene
+from leitung_core.plant.plant import Plant
+from leitung_core.slips.diagnosis import Reading
+from leitung_core.slips.mistakes import Mistake, mistakes
+from leitung_core.slips.report import Report
+from leitung_core.solver.contacts import Stretch
 from ninja import Query, Router, Status
 from pydantic import BaseModel, Field
 from records.actions import interlock_key, try_interlock
@@ -75,7 +75,7 @@ class BenchOut(Overview):
 @router.get("/installs/{install_id}/bench", response=BenchOut, exclude_none=True)
 def bench(request: HttpRequest, install_id: UUID, system: Annotated[SystemKey | None, Query()] = None) -> BenchOut:
     """The control systems of an install, and one of them: its drawing, its matrix, its transformers."""
-    found = overview(_scene(request, install_id), system)
+    found = overview(_plant(request, install_id), system)
     return BenchOut(**dict(found), tried=_tried(install_id, found))
 
 
@@ -116,7 +116,7 @@ def interlock_test(request: HttpRequest, install_id: UUID, body: TryInterlock) -
 @router.post("/installs/{install_id}/bench/runs", response=BenchRun, exclude_none=True)
 def bench_runs(request: HttpRequest, install_id: UUID, body: Presses) -> BenchRun:
     """What happens when something is pressed: frame by frame, with volts everywhere."""
-    found = _system(_scene(request, install_id), body.system)
+    found = _system(_plant(request, install_id), body.system)
     course = [Stretch(frozenset(pressed.on), pressed.for_s) for pressed in body.course]
     if body.slip is None:
         return bench_run(found, course)
@@ -126,20 +126,20 @@ def bench_runs(request: HttpRequest, install_id: UUID, body: Presses) -> BenchRu
     return bench_run(found, course, mistake.gone, mistake.extra)
 
 
-def _scene(request: HttpRequest, install_id: UUID) -> Scene:
+def _plant(request: HttpRequest, install_id: UUID) -> Plant:
     install = actions.find(person(request), install_id)
-    return _scene_of(install.id, install.revision)
+    return _plant_of(install.id, install.revision)
 
 
 @lru_cache(maxsize=8)
-def _scene_of(install_id: UUID, revision: int) -> Scene:
+def _plant_of(install_id: UUID, revision: int) -> Plant:
     """The wiring of a revision, which never changes: read once for all the presses on it."""
-    return analyses.scene_at(install_id, revision)
+    return analyses.plant_at(install_id, revision)
 
 
 @lru_cache(maxsize=16)
-def _system(scene: Scene, key: str) -> System:
-    return analyses.one_system(scene, key)
+def _system(plant: Plant, key: str) -> System:
+    return analyses.one_system(plant, key)
 
 
 def _mistake(system: System, slip: str) -> Mistake:
@@ -162,9 +162,9 @@ class PatternOut(BaseModel):
 @router.get("/installs/{install_id}/bench/patterns", response=list[PatternOut])
 def bench_patterns(request: HttpRequest, install_id: UUID, near: Annotated[SystemKey, Query()]) -> list[PatternOut]:
     """The patterns, with what of this plan could take part in each."""
-    scene = _scene(request, install_id)
+    plant = _plant(request, install_id)
     return [
-        PatternOut(id=key, name=entry.name, says=entry.says, candidates=candidates(scene, entry, near))
+        PatternOut(id=key, name=entry.name, says=entry.says, candidates=candidates(plant, entry, near))
         for key, entry in patterns().items()
     ]
 
@@ -200,18 +200,18 @@ class FitOut(BaseModel):
 @router.post("/installs/{install_id}/bench/fits", response=FitOut)
 def bench_fits(request: HttpRequest, install_id: UUID, body: FitAsk) -> FitOut:
     """Fit a pattern to the plan without changing it."""
-    scene = _scene(request, install_id)
+    plant = _plant(request, install_id)
     pattern = patterns().get(body.pattern)
     if pattern is None:
         raise Refused(404, "pattern", f"There is no pattern {body.pattern}. Take one of the list.")
-    found = fit(scene, pattern, body.near, body.parts, body.length_ft)
-    before = {(row.code, row.about) for row in check_plan(scene.plan).findings}
-    after = read_plan(merge(dump_plan(scene.plan), found.patch))
+    found = fit(plant, pattern, body.near, body.parts, body.length_ft)
+    before = {(row.code, row.about) for row in check_plan(plant.plan).findings}
+    after = read_plan(merge(dump_plan(plant.plan), found.patch))
     fresh = [row for row in check_plan(after).findings if (row.code, row.about) not in before]
     return FitOut(
         parts=found.parts,
-        devices=[key for key in found.patch.get("devices", {}) if key not in scene.plan.devices],
-        cables=[key for key in found.patch.get("cables", {}) if key not in scene.plan.cables],
+        devices=[key for key in found.patch.get("devices", {}) if key not in plant.plan.devices],
+        cables=[key for key in found.patch.get("cables", {}) if key not in plant.plan.cables],
         patch=found.patch or None,
         obstacles=[ObstacleOut(says=entry.says, ways=list(entry.ways)) for entry in found.obstacles],
         findings=fresh if found.patch else [],
@@ -223,7 +223,7 @@ def _proved(plan: Plan, pattern: Pattern) -> list[str]:
     """What the simulation shows of a pattern's safety contacts once it is in."""
     shown = {
         (entry.cell.cause, entry.cell.effect): entry.outcome
-        for system in systems_of(Scene(plan)) for entry in judge(system).cells
+        for system in systems_of(Plant(plan)) for entry in judge(system).cells
     }  # fmt: skip
     words = []
     for cause, effect in pattern.stops:

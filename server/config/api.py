@@ -11,7 +11,7 @@ from catalogue.api import router as catalogue
 from django.http import HttpRequest
 from documents.api import router as documents
 from installs.api import router as installs
-from installs.rules import router as rulebook
+from installs.rulebook import router as rulebook
 from leitung_core.validation import parse_json
 from ninja import NinjaAPI
 from ninja.parser import Parser

@@ -11,9 +11,9 @@ from accounts.roles import PLAN, allow, person
 from django.http import HttpRequest, HttpResponse
 from installs import actions
 from installs.api import AnyDocument, PlanOut, plan_out
+from leitung_core.plant.plant import Plant
 from leitung_core.validation import Id
 from leitung_core.wiring.lists import write_labels, write_list
-from leitung_core.wiring.scene import Scene
 from ninja import Query, Router, Status
 from pydantic import BaseModel
 
@@ -113,14 +113,14 @@ def printed_controls(request: HttpRequest, install_id: UUID, query: Query[Contro
 def landing_list(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """Every conductor with both its ends, as a list that can be brought in again."""
     found = actions.state(actions.find(person(request), install_id))
-    return _list(write_list(Scene(found.plan)), f"{found.plan.name} landings")
+    return _list(write_list(Plant(found.plan)), f"{found.plan.name} landings")
 
 
 @router.get("/installs/{install_id}/conductor-labels.csv", response={200: str})
 def label_list(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """The label of every landed or capped end, for a label printer."""
     found = actions.state(actions.find(person(request), install_id))
-    return _list(write_labels(Scene(found.plan)), f"{found.plan.name} conductor labels")
+    return _list(write_labels(Plant(found.plan)), f"{found.plan.name} conductor labels")
 
 
 @router.get("/installs/{install_id}/conductor-labels.pdf", response={200: bytes})

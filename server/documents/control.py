@@ -9,9 +9,9 @@ from bench.models import Analysis
 from config.problems import Refused
 from django.utils import timezone
 from installs.actions import State
-from leitung_core.interlocks.ladder import Rung
-from leitung_core.interlocks.overview import CellShown, Overview, overview
-from leitung_core.wiring.scene import Scene
+from leitung_core.bench.ladder import Rung
+from leitung_core.bench.overview import CellShown, Overview, overview
+from leitung_core.plant.plant import Plant
 
 from documents.drawings import draw_bench
 from documents.paper import WIDTH_PX, pdf
@@ -24,7 +24,7 @@ CAUTIONS = (
 
 def control_pdf(found: State, user: User, key: str) -> bytes:
     """The sheet of one control system as PDF."""
-    shown = overview(Scene(found.plan), key)
+    shown = overview(Plant(found.plan), key)
     system = shown.system
     if system is None:
         raise Refused(404, "not-found", f"There is no control system with {key} in this plan.")

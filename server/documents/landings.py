@@ -8,8 +8,8 @@ from accounts.models import User
 from config.problems import Refused
 from django.utils import timezone
 from installs.actions import State
+from leitung_core.plant.plant import Plant
 from leitung_core.wiring.lists import labels
-from leitung_core.wiring.scene import Scene
 from leitung_core.wiring.view import CableView, DeviceView
 
 from documents.drawings import draw_landings
@@ -86,4 +86,4 @@ def _device(found: State, view: DeviceView, cable: str | None) -> dict[str, Any]
 def conductor_labels_pdf(found: State, user: User) -> bytes:
     """A label for every landed or capped end of a conductor, as PDF."""
     context = {"plan": found.plan, "install": found.install, "company": user.company.name, "printed": timezone.now()}
-    return pdf("conductor_labels.html", context | {"labels": labels(Scene(found.plan))}, "landings.css")
+    return pdf("conductor_labels.html", context | {"labels": labels(Plant(found.plan))}, "landings.css")

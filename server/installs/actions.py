@@ -17,9 +17,9 @@ from leitung_core.errors import InputError, PatchConflict, Problem
 from leitung_core.plan.describe import describe
 from leitung_core.plan.model import FORMAT_VERSION, Plan, dump_plan, read_plan
 from leitung_core.plan.patch import clash, diff, merge, touched
+from leitung_core.plant.plant import Plant
 from leitung_core.wiring.exchange import exchange
 from leitung_core.wiring.lists import read_list
-from leitung_core.wiring.scene import Scene
 
 from installs.board import refresh
 from installs.models import Install, PlanRevision
@@ -104,7 +104,7 @@ def change(user: User, install_id: UUID, base: int, patch: dict[str, Any]) -> St
 @transaction.atomic
 def bring_landings(user: User, install_id: UUID, base: int, text: str) -> State:
     """Land what a CSV list says: all of it, or, with every wrong line named, nothing."""
-    patch = read_list(Scene(read_plan(newest_document(find(user, install_id, lock=True)))), text)
+    patch = read_list(Plant(read_plan(newest_document(find(user, install_id, lock=True)))), text)
     return change(user, install_id, base, patch)
 
 
@@ -112,8 +112,8 @@ def bring_landings(user: User, install_id: UUID, base: int, text: str) -> State:
 def exchange_device(user: User, install_id: UUID, device: str, new: str, kind: str) -> State:
     """Put another device in the place of one, as the plan stands now; what was there is kept as found."""
     install = find(user, install_id, lock=True)
-    scene = Scene(read_plan(newest_document(install)))
-    return change(user, install_id, install.revision, exchange(scene, device, new, kind))
+    plant = Plant(read_plan(newest_document(install)))
+    return change(user, install_id, install.revision, exchange(plant, device, new, kind))
 
 
 _KEPT: OrderedDict[tuple[UUID, int], PlanResult] = OrderedDict()

@@ -17,10 +17,10 @@ from installs.models import Install
 from leitung_core.check import findings_of
 from leitung_core.commissioning.judge import judge_reading
 from leitung_core.commissioning.steps import LIVE_PHASES, ReadingPoint, StartStep, start_up
+from leitung_core.control.judgement import judge
+from leitung_core.control.system import system_of
 from leitung_core.errors import InputError, Problem
-from leitung_core.interlocks.judge import judge
-from leitung_core.interlocks.system import system_of
-from leitung_core.wiring.scene import Scene
+from leitung_core.plant.plant import Plant
 
 from records.models import OpenItem, OpenItemClosing, Reading, Signature, StepEntry
 
@@ -71,7 +71,7 @@ def try_interlock(
 ) -> StepEntry:
     """Record that a cause was provoked and stopped what it must, or take that back with a reason."""
     found = _begin(user, install_id)
-    there = system_of(Scene(found.plan), system)
+    there = system_of(Plant(found.plan), system)
     cells = judge(there).cells if there else ()
     cell = next((c for c in cells if (c.cell.cause, c.cell.effect) == (cause, effect) and c.cell.wanted), None)
     if there is None or cell is None:

@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from launch.server import worker_command
-from tests.browser.conftest import PHONE, SignIn, install
+from tests.browser.conftest import PATIENCE_MS, PHONE, SignIn, install
 from tests.server.conftest import worker_environment
 
 
@@ -91,7 +91,7 @@ def test_the_meter_reads_between_two_terminals(open_as: SignIn) -> None:
 def test_a_mistake_is_worked_out_by_the_worker_shown_and_diagnosed(open_as: SignIn, worker: None) -> None:
     page = open_as()
     bench(page, "?system=UH-1&sheet=slips")
-    expect(page.get_by_role("heading", name=re.compile("ways to slip"))).to_be_visible(timeout=30_000)
+    expect(page.get_by_role("heading", name=re.compile("ways to slip"))).to_be_visible(timeout=4 * PATIENCE_MS)
     page.get_by_role("button", name=re.compile("something does not run")).click()
     page.get_by_role("button", name="white of TC-3 is open. on the bench").click()
     expect(page.get_by_text("With a mistake in it: white of TC-3 is open.")).to_be_visible()

@@ -9,8 +9,8 @@ from typing import Any
 import pytest
 
 from tests.cli.test_commands import run
-from tests.core.interlocks.test_patterns import ROOFTOP, placed
-from tests.core.network.networks import LINE, board, coil, stat, state, supply, wires
+from tests.core.patterns.test_patterns import ROOFTOP, placed
+from tests.core.solver.networks import LINE, board, coil, stat, state, supply, wires
 
 BARE = {
     "reference": "PS.N", "devices": [supply(), board(coil("FR", "G", "C"), fuse_a=3), stat()],

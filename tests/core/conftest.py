@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
-from leitung_core.interlocks.states import trials
-from leitung_core.interlocks.system import System, systems_of, whole
-from leitung_core.network.compiled import Compiled
-from leitung_core.network.run import Run, Stretch, run
+from leitung_core.control.system import System, systems_of, whole
+from leitung_core.control.trials import trials
 from leitung_core.plan.model import read_plan
-from leitung_core.wiring.scene import Scene
+from leitung_core.plant.plant import Plant
+from leitung_core.solver.compiled import Compiled
+from leitung_core.solver.contacts import Solution, Stretch, settle
 
 
 @pytest.fixture(scope="session")
@@ -22,16 +22,16 @@ def museum_plan() -> dict[str, Any]:
 
 @pytest.fixture(scope="session")
 def systems(museum_plan: dict[str, Any]) -> dict[str, System]:
-    return {system.key: system for system in systems_of(Scene(read_plan(museum_plan)))}
+    return {system.key: system for system in systems_of(Plant(read_plan(museum_plan)))}
 
 
 @pytest.fixture(scope="session")
-def vault_run(systems: dict[str, System]) -> Run:
+def vault_run(systems: dict[str, System]) -> Solution:
     system = systems["AH-1"]
-    return run(Compiled(system.network), [trial.course for trial in trials(system)])
+    return settle(Compiled(system.network), [trial.course for trial in trials(system)])
 
 
 @pytest.fixture(scope="session")
-def museum_run(museum_plan: dict[str, Any]) -> Run:
-    net = Compiled(whole(Scene(read_plan(museum_plan))).network)
-    return run(net, [(Stretch(frozenset(on), 600),) for on in ([], ["call:cool", "call:fan", "call:humidify"])])
+def museum_run(museum_plan: dict[str, Any]) -> Solution:
+    net = Compiled(whole(Plant(read_plan(museum_plan))).network)
+    return settle(net, [(Stretch(frozenset(on), 600),) for on in ([], ["call:cool", "call:fan", "call:humidify"])])

@@ -1,9 +1,16 @@
 """The catalogue and the list of plates: read whole or not at all."""
 
+from collections.abc import Callable
+
 import pytest
 from leitung_core.catalogue import COLUMNS, read_plates, shipped_models, write_plates
 from leitung_core.circuits.spec import Kind
 from leitung_core.errors import InputError
+from leitung_core.plan.model import read_plan
+from leitung_core.plant.plant import Plant
+from leitung_core.wiring.lists import read_list
+
+from tests.core.wiring.plans import split_pair
 
 HEAD = "maker,model,kind,volts,phase,mca_a,max_ocpd_a,rla_a,cord_connected\n"
 
@@ -44,3 +51,22 @@ def test_errors_name_line_column_and_remedy(text: str, field: str, remedy: str) 
     found = {problem.field: problem.remedy for problem in caught.value.problems}
     assert field in found
     assert remedy in found[field]
+
+
+@pytest.mark.parametrize("reader", [read_plates, lambda text: read_list(Plant(read_plan(split_pair())), text)])
+@pytest.mark.parametrize(
+    ("text", "remedy"),
+    [('maker,model,kind\nTarnwick,"X1,unit_heater\n', "Close the quote"), ("a" * 131_073, "at most 10000"),
+     ('maker,"mo"del,kind\n', "Close the quote"), ('cable,"' + "b" * 140_000 + '"', "at most 10000")],
+)  # fmt: skip
+def test_a_broken_list_names_its_line(reader: Callable[[str], object], text: str, remedy: str) -> None:
+    with pytest.raises(InputError) as caught:
+        reader(text)
+    assert caught.value.problems[0].field.startswith("line ")
+    assert remedy in caught.value.problems[0].remedy
+
+
+@pytest.mark.parametrize("ending", ["\n", "\r\n", "\r"])
+def test_a_list_is_read_whatever_ends_its_lines(ending: str) -> None:
+    text = (HEAD + "Tarnwick,X1,unit_heater,240,1,,,,\n").replace("\n", ending)
+    assert [model.model for model in read_plates(text)] == ["X1"]

@@ -8,9 +8,9 @@ from installs.demo import museum
 from installs.demo.museum import lines
 from leitung_core.check import PlanResult, check_plan
 from leitung_core.errors import InputError
-from leitung_core.panels.legs import leg_of
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
+from leitung_core.plant.legs import leg_of
 from leitung_core.sizing import fed_loads, forget
 
 

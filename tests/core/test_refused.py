@@ -96,3 +96,22 @@ def test_a_plan_that_is_none_is_refused(change: dict[str, Any], field: str) -> N
     with pytest.raises(InputError) as caught:
         read_plan({"format": "leitung-plan", "format_version": 2, "name": "x"} | change)
     assert field in [problem.field for problem in caught.value.problems]
+
+
+@pytest.mark.parametrize("typed", ["{tag:>20000000}", "{", "}{", "{0}", "{error.__class__}", "x" * 200_000])
+@pytest.mark.parametrize(
+    "place",
+    [
+        lambda text: {"questions": {"Q": {"ask": text}}},
+        lambda text: {"name": {text: 1}},
+        lambda text: {"site": {"occupancy": text}},
+        lambda text: {"sources": {"P": {text: 1}}},
+        lambda text: {"amendments": {"a": {"title": "t", "said_by": "b", "said_on": "2026-01-01",
+                                           "choices": {text: "x"}}}},
+    ],
+)  # fmt: skip
+def test_what_was_typed_is_never_a_template(typed: str, place: Any) -> None:
+    with pytest.raises(InputError) as caught:
+        read_plan({"format": "leitung-plan", "format_version": 2, "name": "x"} | place(typed))
+    assert len(str(caught.value)) < 5000
+    assert all(problem.message and problem.remedy for problem in caught.value.problems)

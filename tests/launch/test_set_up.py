@@ -176,3 +176,35 @@ def test_set_up_on_the_way_to_a_result_leaves_standard_output_to_it(
     printed = capsys.readouterr()
     assert printed.out == "{}\n"
     assert "Python packages (base)" in printed.err
+
+
+def test_a_server_is_waited_for_as_long_as_it_gets_on(state: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """It computes before it answers: far longer than its stall, and yet it is taken."""
+    monkeypatch.setattr(server, "STALLED_S", 0.5)
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    script = (
+        "import time, http.server\nend = time.monotonic() + 2\nwhile time.monotonic() < end: pass\n"
+        "class H(http.server.BaseHTTPRequestHandler):\n"
+        "    def do_GET(self): self.send_response(200); self.end_headers(); self.wfile.write(b'csrf_token')\n"
+        "    def log_message(self, *a): pass\n"
+        f"http.server.HTTPServer(('127.0.0.1', {port}), H).serve_forever()"
+    )
+    process = subprocess.Popen([sys.executable, "-c", script], start_new_session=True)
+    try:
+        assert server._comes_up(process, port)
+    finally:
+        process.kill()
+        process.wait()
+
+
+@pytest.mark.parametrize("script", ["import time; time.sleep(60)", "raise SystemExit(1)"])
+def test_a_server_that_hangs_or_dies_is_not_waited_for(monkeypatch: pytest.MonkeyPatch, script: str) -> None:
+    monkeypatch.setattr(server, "STALLED_S", 0.5)
+    process = subprocess.Popen([sys.executable, "-c", script], start_new_session=True)
+    try:
+        assert not server._comes_up(process, 1)
+    finally:
+        process.kill()
+        process.wait()

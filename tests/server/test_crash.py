@@ -40,7 +40,7 @@ class Machine:
 
     def run(self, *arguments: str) -> subprocess.CompletedProcess[str]:
         command = [str(LEITUNG), *arguments]
-        return subprocess.run(command, env=self.environment, capture_output=True, text=True, check=False, timeout=180)
+        return subprocess.run(command, env=self.environment, capture_output=True, text=True, check=False, timeout=900)
 
     def start(self) -> None:
         done = self.run("start", "--port", str(self.port))
@@ -77,7 +77,7 @@ class Person:
         }
         data = None if body is None else json.dumps(body).encode()
         request = urllib.request.Request(self.base + path, data, headers, method=method)
-        with self.opener.open(request, timeout=10) as answer:
+        with self.opener.open(request, timeout=120) as answer:
             return json.loads(answer.read())
 
 
@@ -131,7 +131,7 @@ def test_no_acknowledged_change_is_lost(machine: Machine, kill: Callable[[Machin
     while len(acknowledged) < 25:
         time.sleep(0.01)
     kill(machine)
-    writer.join(timeout=60)
+    writer.join(timeout=300)
     assert not writer.is_alive()
     if kill is Machine.kill_postgres:
         with pytest.raises(urllib.error.HTTPError) as refused:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import subprocess
 from pathlib import Path
@@ -9,11 +10,13 @@ from urllib.parse import urlencode
 
 import pytest
 import schemathesis
+from accounts.models import User, Write
 from config.wsgi import application
 from django.conf import settings
 from django.core.management import call_command
+from django.db import connection
 from hypothesis import settings as effort
-from installs.management.commands.generate import generated
+from installs.management.commands.generate import LANDED, generated
 
 from tests.server.conftest import Api, numbers
 
@@ -30,6 +33,24 @@ def test_the_web_clients_types_are_those_of_the_schema(tmp_path: Path) -> None:
     command = ["npx", "--no-install", "openapi-typescript", "src/api/openapi.json", "-o", str(fresh)]
     subprocess.run(command, cwd=WEB, check=True, capture_output=True)
     assert fresh.read_text() == (WEB / "src/api/schema.d.ts").read_text(), "run ./leitung generate"
+
+
+def test_a_migration_that_has_landed_is_never_changed() -> None:
+    listed = dict(reversed(line.split("  ")) for line in LANDED.read_text("utf-8").splitlines())
+    there = {str(f.relative_to(settings.ROOT)): f for f in settings.ROOT.glob("server/*/migrations/0*.py")}
+    assert listed.keys() == there.keys()
+    changed = [name for name, file in there.items() if hashlib.sha256(file.read_bytes()).hexdigest() != listed[name]]
+    assert changed == [], "a database has been made by it: write a new migration instead"
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_database_made_before_the_first_migration_was_changed_is_brought_up(lead: User) -> None:
+    Write.objects.create(company=lead.company, user=lead, key="kept-before", digest="0" * 64)
+    call_command("migrate", "accounts", "0001", verbosity=0)
+    with connection.cursor() as cursor:
+        cursor.execute("ALTER TABLE accounts_write DROP COLUMN company_id")
+    call_command("migrate", verbosity=0)
+    assert Write.objects.get(key="kept-before").company == lead.company
 
 
 @pytest.mark.django_db

@@ -12,9 +12,9 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from leitung_core.catalogue.functions import Kind, functions
-from leitung_core.catalogue.inside import Coil, Contact, Element, Jumper, Load, nodes_of
-from leitung_core.catalogue.signals import is_signal
 from leitung_core.circuits.spec import Kind as UnitKind
+from leitung_core.elements.signals import is_signal
+from leitung_core.elements.vocabulary import Coil, Contact, Element, Jumper, Load, nodes_of
 from leitung_core.errors import InputError, Problem
 from leitung_core.validation import Count, Entered, Id, Positive, Text, parse_json, read
 

@@ -8,10 +8,12 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterable
+from itertools import zip_longest
 from typing import Any
 
 from leitung_core.catalogue.models import Model
 from leitung_core.errors import InputError, Problem
+from leitung_core.spreadsheets import read_rows
 from leitung_core.validation import read, shorten
 
 TEXTS = ("maker", "model", "kind", "name", "volts", "max_ocpd_type")
@@ -33,17 +35,15 @@ class _Cell(Exception):  # noqa: N818
 
 def read_plates(text: str) -> list[Model]:
     """The models of a CSV list. Raises InputError with every wrong line named; nothing is half taken."""
-    rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")), skipinitialspace=True)
-    _heading(rows.fieldnames)
+    rows = read_rows(text, "list")
+    names = [name.strip() for name in rows[0][1]] if rows else []
+    _heading(names)
     models: list[Model] = []
     problems: list[Problem] = []
     seen: dict[tuple[str, str], int] = {}
-    for row in rows:
-        line = rows.line_num
-        if not any((value or "").strip() for value in row.values() if isinstance(value, str)):
-            continue
+    for line, values in rows[1:]:
         try:
-            model = _model(row, line)
+            model = _model(names, values, line)
         except InputError as error:
             problems += error.problems
             continue
@@ -66,8 +66,7 @@ def read_plates(text: str) -> list[Model]:
     return models
 
 
-def _heading(names: Iterable[str] | None) -> None:
-    given = [name.strip() for name in names or []]
+def _heading(given: list[str]) -> None:
     problems = [
         Problem("line 1", shorten(name), "no such column here", f"Use: {', '.join(COLUMNS)}.")
         for name in given
@@ -82,15 +81,12 @@ def _heading(names: Iterable[str] | None) -> None:
         raise InputError(*problems[:20])
 
 
-def _model(row: dict[str, Any], line: int) -> Model:
-    surplus = row.get(None)  # type: ignore[call-overload]
-    if surplus is not None:
-        raise InputError(
-            Problem(
-                f"line {line}", shorten(str(surplus)), "has more cells than the heading", "Quote a comma in a cell."
-            )
-        )
-    cells = {name.strip(): (value or "").strip() for name, value in row.items()}
+def _model(names: list[str], values: list[str], line: int) -> Model:
+    surplus = values[len(names) :]
+    if surplus:
+        found = shorten(", ".join(surplus))
+        raise InputError(Problem(f"line {line}", found, "has more cells than the heading", "Quote a comma in a cell."))
+    cells = {name: value.strip() for name, value in zip_longest(names, values, fillvalue="")}
     try:
         data = _document(cells)
     except _Cell as cell:

@@ -9,9 +9,9 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.circuits.loads.heat import heat_load
 from leitung_core.circuits.plate import plate_range
 from leitung_core.circuits.spec import Supply
-from leitung_core.plan.circuit import poles_of, spec_of, supply_of
 from leitung_core.plan.model import Circuit, Ocpd, Plan, Source, Unit, feeders_of
-from leitung_core.plan.order import lines_of, sources_in_order
+from leitung_core.plant.circuit import poles_of, spec_of, supply_of
+from leitung_core.plant.order import lines_of, sources_in_order
 from leitung_core.units import exact, say
 
 Phase = Literal["lock_out", "before_power", "energise", "readings"]

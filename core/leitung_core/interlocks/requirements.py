@@ -7,7 +7,7 @@ from importlib.resources import files
 
 import orjson
 
-from leitung_core.catalogue.inside import Effect
+from leitung_core.elements.vocabulary import Effect
 from leitung_core.validation import Entered, Id, Positive, Text
 
 

@@ -11,10 +11,10 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.explain import Step, step
 from leitung_core.findings import Finding, finding
-from leitung_core.panels.legs import NAMES, leg_loads, leg_of, unbalance_pct
 from leitung_core.panels.spaces import WITH_SPACES
-from leitung_core.plan.circuit import line_count, poles_of
 from leitung_core.plan.model import Plan, Source, feeders_of
+from leitung_core.plant.circuit import line_count, poles_of
+from leitung_core.plant.legs import NAMES, leg_loads, leg_of, unbalance_pct
 from leitung_core.units import exact, say, tidy
 
 LEAST_DAYS = 30

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from leitung_core.findings import Finding, finding
-from leitung_core.panels.legs import spaces_fit
-from leitung_core.plan.circuit import poles_of
 from leitung_core.plan.model import Circuit, Plan, Source
+from leitung_core.plant.circuit import poles_of
+from leitung_core.plant.legs import spaces_fit
 
 WITH_SPACES = ("panel", "subpanel")
 

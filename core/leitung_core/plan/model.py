@@ -13,9 +13,9 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from leitung_core.catalogue.device import DeviceType
-from leitung_core.catalogue.inside import Effect
 from leitung_core.circuits.impossible import impossible_supply
 from leitung_core.circuits.spec import Kind, Nameplate, Occupancy, OcpdType, Phase, Segment, Size, Supply
+from leitung_core.elements.vocabulary import Effect
 from leitung_core.errors import InputError, Problem
 from leitung_core.plan.references import missing, wiring_references
 from leitung_core.plan.versions import newest

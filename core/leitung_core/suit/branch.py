@@ -9,7 +9,7 @@ from pydantic import Field
 
 from leitung_core.circuits.branch import CORD_SHARE, FIXED_SHARE
 from leitung_core.explain import Step, step
-from leitung_core.suit.answer import Answer, Figure, Share, Suits, missing_answer
+from leitung_core.suit.verdict import Answer, Figure, Share, Suits, missing_answer
 from leitung_core.units import exact, say, tidy
 from leitung_core.validation import Entered, Positive, Text
 

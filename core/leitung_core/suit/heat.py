@@ -14,7 +14,7 @@ from pydantic import Field
 
 from leitung_core.explain import Step, step
 from leitung_core.rulebook.tables import parse_table
-from leitung_core.suit.answer import Answer, Figure, Point, missing_answer
+from leitung_core.suit.verdict import Answer, Figure, Point, missing_answer
 from leitung_core.units import exact, say
 from leitung_core.validation import Entered, Id, NotNegative, Positive, Text
 

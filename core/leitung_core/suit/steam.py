@@ -11,8 +11,8 @@ from leitung_core.circuits.loads.heat import line_current
 from leitung_core.circuits.size import size
 from leitung_core.circuits.spec import Equipment, Nameplate, Phase, Segment, Spec, Supply
 from leitung_core.explain import Step, step
-from leitung_core.suit.answer import Answer, Figure, Option, Suits, missing_answer
 from leitung_core.suit.heat import Fahrenheit
+from leitung_core.suit.verdict import Answer, Figure, Option, Suits, missing_answer
 from leitung_core.units import exact, say, tidy
 from leitung_core.validation import Entered, Id, NotNegative, Positive, Text
 

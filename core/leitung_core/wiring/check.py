@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from leitung_core.findings import Finding
-from leitung_core.wiring.rules import (
+from leitung_core.plant.plant import Plant
+from leitung_core.wiring.checks import (
     cable,
     calls,
     colours,
@@ -18,14 +19,13 @@ from leitung_core.wiring.rules import (
     spares,
     terminals,
 )
-from leitung_core.wiring.scene import Scene
 
-RULES: tuple[Callable[[Scene], Iterator[Finding]], ...] = (
+RULES: tuple[Callable[[Plant], Iterator[Finding]], ...] = (
     *missing.RULES, *meaning.RULES, *terminals.RULES, *calls.RULES, *cable.RULES, *route.RULES, *length.RULES,
     *joints.RULES, *colours.RULES, *poles.RULES, *spares.RULES,
 )  # fmt: skip
 
 
-def check_wiring(scene: Scene) -> list[Finding]:
+def check_wiring(plant: Plant) -> list[Finding]:
     """Every finding of the wiring, rule by rule."""
-    return [row for rule in RULES for row in rule(scene)]
+    return [row for rule in RULES for row in rule(plant)]

@@ -6,17 +6,17 @@ from typing import Any
 
 from leitung_core.catalogue.device import function_of, shipped_devices
 from leitung_core.errors import InputError, Problem
+from leitung_core.plant.plant import ENDS, Plant, Wire
 from leitung_core.wiring.moves import was
-from leitung_core.wiring.scene import ENDS, Scene, Wire
 
 
-def exchange(scene: Scene, device_id: str, new_id: str, type_id: str) -> dict[str, Any]:
+def exchange(plant: Plant, device_id: str, new_id: str, type_id: str) -> dict[str, Any]:
     """The merge patch that puts a device of another type in the place of one, and keeps the old landings.
 
     A conductor whose function the new device does not have is left loose at that end: a finding names it. Raises
     InputError where the device or the type is not there, or the new id is taken.
     """
-    plan, kind = scene.plan, {**shipped_devices(), **scene.plan.device_types}.get(type_id)
+    plan, kind = plant.plan, {**shipped_devices(), **plant.plan.device_types}.get(type_id)
     problems = []
     if device_id not in plan.devices:
         problems.append(Problem("device", device_id, "there is no such device", "Name one of the plan."))
@@ -37,7 +37,7 @@ def exchange(scene: Scene, device_id: str, new_id: str, type_id: str) -> dict[st
     for key, cable in plan.cables.items():
         change: dict[str, Any] = {end: {"device": new_id} for end in ENDS if cable.at(end).device == device_id}
         conductors = {
-            wire.id: found for wire in scene.wires[key] if (found := _wire(scene, wire, device_id, by_function))
+            wire.id: found for wire in plant.wires[key] if (found := _wire(plant, wire, device_id, by_function))
         }
         if change or conductors:
             cables[key] = {**change, "state": cable.state or "existing", "conductors": conductors}
@@ -47,7 +47,7 @@ def exchange(scene: Scene, device_id: str, new_id: str, type_id: str) -> dict[st
     return {"devices": devices, "cables": cables}
 
 
-def _wire(scene: Scene, wire: Wire, device_id: str, by_function: dict[str, list[str]]) -> dict[str, Any]:
+def _wire(plant: Plant, wire: Wire, device_id: str, by_function: dict[str, list[str]]) -> dict[str, Any]:
     """A conductor at the exchanged device: kept as found at both ends, and landed where the new one means the same."""
     ends = [end for end in ENDS if (wire.end(end).terminal or f"{wire.device(end)}.").split(".")[0] == device_id]
     if not ends:
@@ -57,7 +57,7 @@ def _wire(scene: Scene, wire: Wire, device_id: str, by_function: dict[str, list[
         if was(wire, end) is None:
             found[f"was_{end}"] = {"terminal": wire.end(end).terminal, "capped": wire.end(end).capped}
     for end in ends:
-        post = scene.post(wire, end)
+        post = plant.post(wire, end)
         free = by_function.get(post.function or "", []) if post else []
         if wire.end(end).terminal is not None:
             found[end] = {"terminal": free.pop(0) if free else None, "capped": None, "pigtail": None}

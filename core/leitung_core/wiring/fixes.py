@@ -7,8 +7,8 @@ from typing import Any
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.plan.wired import EndName
+from leitung_core.plant.plant import ENDS, Plant, Post, Wire
 from leitung_core.wiring.conventions import GROUND_COLOURS, usual_colours
-from leitung_core.wiring.scene import ENDS, Post, Scene, Wire
 
 Patch = dict[str, Any]
 
@@ -44,29 +44,29 @@ def swap(wire: Wire, with_wire: Wire, end: EndName) -> Patch:
     )
 
 
-def spare_wires(scene: Scene, cable_id: str, function: str) -> list[Wire]:
+def spare_wires(plant: Plant, cable_id: str, function: str) -> list[Wire]:
     """Conductors of a cable that land nowhere and may carry a function: ground has its colours, and keeps them."""
     kind = functions()[function].kind
-    if scene.makes[cable_id].class_2 and kind in ("line", "signal", "ground"):
+    if plant.makes[cable_id].class_2 and kind in ("line", "signal", "ground"):
         return []
-    spare = [wire for wire in scene.wires[cable_id] if not any(wire.end(end).terminal for end in ENDS)]
+    spare = [wire for wire in plant.wires[cable_id] if not any(wire.end(end).terminal for end in ENDS)]
     if kind == "ground":
         return [wire for wire in spare if wire.colour in GROUND_COLOURS]
     keep = kind in ("line", "signal")
     return [wire for wire in spare if not (keep and wire.colour in GROUND_COLOURS) and wire.colour != "bare"]
 
 
-def free_post(scene: Scene, device_id: str, function: str) -> Post | None:
+def free_post(plant: Plant, device_id: str, function: str) -> Post | None:
     """A terminal of a device for a function, with room for one more."""
-    fitting = (post for post in scene.posts_of(device_id) if post.function == function and scene.room(post))
+    fitting = (post for post in plant.posts_of(device_id) if post.function == function and plant.room(post))
     return next(fitting, None)
 
 
-def land_on_spare(scene: Scene, cable_id: str, function: str) -> tuple[Wire, Patch] | None:
+def land_on_spare(plant: Plant, cable_id: str, function: str) -> tuple[Wire, Patch] | None:
     """A function on a spare conductor of a cable, at both ends; None where there is no spare, or no terminal for it."""
-    cable = scene.plan.cables[cable_id]
-    at_a, at_b = free_post(scene, cable.a.device, function), free_post(scene, cable.b.device, function)
-    spare = spare_wires(scene, cable_id, function)
+    cable = plant.plan.cables[cable_id]
+    at_a, at_b = free_post(plant, cable.a.device, function), free_post(plant, cable.b.device, function)
+    spare = spare_wires(plant, cable_id, function)
     if at_a is None or at_b is None or not spare:
         return None
     usual = usual_colours().get(function, [])

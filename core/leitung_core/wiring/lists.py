@@ -11,8 +11,9 @@ from pydantic import BaseModel, ConfigDict
 
 from leitung_core.errors import InputError, Problem
 from leitung_core.plan.wired import EndName
+from leitung_core.plant.plant import ENDS, Plant, Wire, other
+from leitung_core.spreadsheets import read_rows
 from leitung_core.validation import shorten
-from leitung_core.wiring.scene import ENDS, Scene, Wire, other
 from leitung_core.wiring.view import where
 
 COLUMNS = ("cable", "conductor", "a", "b", "a_marked", "b_marked", "note")
@@ -20,12 +21,12 @@ MOST_ROWS = 20_000
 CAPPED = "capped"
 
 
-def write_list(scene: Scene) -> str:
+def write_list(plant: Plant) -> str:
     """Every conductor of every cable, one row each: where it lands at both ends."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
-    for wire in scene.every_wire():
+    for wire in plant.every_wire():
         ends = [wire.end(end).terminal or (CAPPED if wire.end(end).capped else "") for end in ENDS]
         marks = [wire.end(end).reidentified or "" for end in ENDS]
         row = [wire.cable_id, wire.id, *ends, *marks, wire.conductor.note or ""]
@@ -38,27 +39,25 @@ def _harmless(value: str) -> str:
     return f"'{value}" if value[:1] in ("=", "+", "-", "@") else value
 
 
-def read_list(scene: Scene, text: str) -> dict[str, Any]:
+def read_list(plant: Plant, text: str) -> dict[str, Any]:
     """The merge patch that lands what a list says. Conductors that it does not name stay as they are.
 
     Raises InputError with a problem for each line that does not fit; then nothing is brought in at all.
     """
-    rows = list(csv.reader(io.StringIO(text.lstrip("\ufeff"))))
-    if not rows or [name.strip().lower() for name in rows[0]][:4] != list(COLUMNS[:4]):
-        shown = ", ".join(rows[0]) if rows else "nothing"
+    rows = read_rows(text, "list")
+    names = [name.strip().lower() for name in rows[0][1]] if rows else []
+    if names[:4] != list(COLUMNS[:4]):
+        shown = ", ".join(rows[0][1]) if rows else "nothing"
         remedy = f"Begin with: {','.join(COLUMNS)}. The last three may be left out."
         raise InputError(Problem("line 1", shorten(shown), "these are not the columns of a landing list", remedy))
     if len(rows) > MOST_ROWS:
         raise InputError(Problem("list", len(rows), "has too many lines", f"Bring in at most {MOST_ROWS} at a time."))
-    names = [name.strip().lower() for name in rows[0]]
     problems: list[Problem] = []
     cables: dict[str, Any] = {}
     seen: dict[tuple[str, str], int] = {}
-    for number, row in enumerate(rows[1:], 2):
-        if not any(cell.strip() for cell in row):
-            continue
+    for number, row in rows[1:]:
         entry = {name: cell.strip().removeprefix("'") for name, cell in zip(names, row, strict=False)}
-        found = list(_wrong(scene, entry, seen, number))
+        found = list(_wrong(plant, entry, seen, number))
         problems += found
         if not found:
             wires = cables.setdefault(entry["cable"], {"conductors": {}})["conductors"]
@@ -68,14 +67,14 @@ def read_list(scene: Scene, text: str) -> dict[str, Any]:
     return {"cables": cables} if cables else {}
 
 
-def _wrong(scene: Scene, entry: dict[str, str], seen: dict[tuple[str, str], int], number: int) -> Iterator[Problem]:
+def _wrong(plant: Plant, entry: dict[str, str], seen: dict[tuple[str, str], int], number: int) -> Iterator[Problem]:
     key, name = entry.get("cable", ""), entry.get("conductor", "")
-    if key not in scene.wires:
-        known = ", ".join(list(scene.wires)[:5]) or "none yet"
+    if key not in plant.wires:
+        known = ", ".join(list(plant.wires)[:5]) or "none yet"
         yield Problem(f"line {number}, cable", shorten(key), "there is no such cable in this plan", f"Known: {known}.")
         return
-    if name not in {wire.id for wire in scene.wires[key]}:
-        known = ", ".join(wire.id for wire in scene.wires[key]) or "none: say first what it is built of"
+    if name not in {wire.id for wire in plant.wires[key]}:
+        known = ", ".join(wire.id for wire in plant.wires[key]) or "none: say first what it is built of"
         yield Problem(f"line {number}, conductor", shorten(name), f"{key} has no such conductor", f"It has: {known}.")
         return
     if (key, name) in seen:
@@ -83,20 +82,20 @@ def _wrong(scene: Scene, entry: dict[str, str], seen: dict[tuple[str, str], int]
         yield Problem(f"line {number}", f"{key} {name}", f"stands already on line {seen[key, name]}", remedy)
     seen.setdefault((key, name), number)
     for end in ENDS:
-        yield from _wrong_end(scene, entry.get(end, ""), f"line {number}, {end}")
+        yield from _wrong_end(plant, entry.get(end, ""), f"line {number}, {end}")
 
 
-def _wrong_end(scene: Scene, value: str, field: str) -> Iterator[Problem]:
-    if value in ("", CAPPED) or value in scene.posts:
+def _wrong_end(plant: Plant, value: str, field: str) -> Iterator[Problem]:
+    if value in ("", CAPPED) or value in plant.posts:
         return
     device = value.split(".")[0]
-    if value.count(".") != 2 or device not in scene.plan.devices:
+    if value.count(".") != 2 or device not in plant.plan.devices:
         remedy = "Write device.strip.terminal, or capped, or leave it empty."
         yield Problem(field, shorten(value), "is no terminal of this plan", remedy)
-    elif device not in scene.types:
+    elif device not in plant.types:
         yield Problem(field, shorten(value), f"what {device} is has not been said", "Say first which device it is.")
     else:
-        known = ", ".join(post.ref.split(".", 1)[1] for post in scene.posts_of(device)[:8])
+        known = ", ".join(post.ref.split(".", 1)[1] for post in plant.posts_of(device)[:8])
         yield Problem(field, shorten(value), f"{device} has no such terminal", f"It has: {known}.")
 
 
@@ -124,25 +123,25 @@ class Label(BaseModel):
     there: str
 
 
-def labels(scene: Scene) -> list[Label]:
+def labels(plant: Plant) -> list[Label]:
     """A label for every landed or capped end, device by device."""
-    found = [_label(scene, wire, end) for wire in scene.every_wire() for end in ENDS if not wire.loose(end)]
+    found = [_label(plant, wire, end) for wire in plant.every_wire() for end in ENDS if not wire.loose(end)]
     return sorted(found, key=lambda label: (label.device, label.cable))
 
 
-def _label(scene: Scene, wire: Wire, end: EndName) -> Label:
+def _label(plant: Plant, wire: Wire, end: EndName) -> Label:
     device = (wire.end(end).terminal or wire.device(end)).split(".")[0]
     return Label(
         device=device, cable=wire.cable_id, conductor=wire.colour,
-        here=where(scene, wire, end), there=where(scene, wire, other(end)),
+        here=where(plant, wire, end), there=where(plant, wire, other(end)),
     )  # fmt: skip
 
 
-def write_labels(scene: Scene) -> str:
+def write_labels(plant: Plant) -> str:
     """The labels as CSV for a label printer: two lines of text for each."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(("device", "line_1", "line_2"))
-    for label in labels(scene):
+    for label in labels(plant):
         writer.writerow([label.device, f"{label.cable} {label.conductor}", f"{label.here} / {label.there}"])
     return out.getvalue()

@@ -7,7 +7,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict
 
 from leitung_core.plan.wired import EndName, Was
-from leitung_core.wiring.scene import ENDS, Scene, Wire
+from leitung_core.plant.plant import ENDS, Plant, Wire
 
 
 class Move(BaseModel):
@@ -25,9 +25,9 @@ class Move(BaseModel):
     after: str
 
 
-def moves_of(scene: Scene) -> list[Move]:
+def moves_of(plant: Plant) -> list[Move]:
     """Every end that does not stay as it was found, cable by cable."""
-    found = [_move(scene, wire, end) for wire in scene.every_wire() for end in ENDS]
+    found = [_move(plant, wire, end) for wire in plant.every_wire() for end in ENDS]
     return [move for move in found if move is not None]
 
 
@@ -36,7 +36,7 @@ def was(wire: Wire, end: EndName) -> Was | None:
     return wire.conductor.was_a if end == "a" else wire.conductor.was_b
 
 
-def _move(scene: Scene, wire: Wire, end: EndName) -> Move | None:
+def _move(plant: Plant, wire: Wire, end: EndName) -> Move | None:
     before, now = was(wire, end), wire.end(end)
     if before is None or (before.terminal == now.terminal and bool(before.capped) == bool(now.capped)):
         return None
@@ -49,21 +49,21 @@ def _move(scene: Scene, wire: Wire, end: EndName) -> Move | None:
     return Move(
         cable=wire.cable_id, conductor=wire.id, colour=wire.colour, end=end, what=what,
         device=(now.terminal or before.terminal or wire.device(end)).split(".")[0],
-        before=_place(scene, before.terminal, before.capped), after=_place(scene, now.terminal, now.capped),
+        before=_place(plant, before.terminal, before.capped), after=_place(plant, now.terminal, now.capped),
     )  # fmt: skip
 
 
-def _place(scene: Scene, terminal: str | None, capped: bool | None) -> str:
+def _place(plant: Plant, terminal: str | None, capped: bool | None) -> str:
     if terminal is None:
         return "capped" if capped else "loose"
-    post = scene.posts.get(terminal)
+    post = plant.posts.get(terminal)
     return post.at if post else f"{terminal.split('.', 1)[1]} at {terminal.split('.')[0]}"
 
 
-def capture(scene: Scene, cable_id: str) -> dict[str, Any]:
+def capture(plant: Plant, cable_id: str) -> dict[str, Any]:
     """The patch that keeps a cable's landings as found."""
     conductors: dict[str, Any] = {}
-    for wire in scene.wires[cable_id]:
+    for wire in plant.wires[cable_id]:
         ends = {
             f"was_{end}": {"terminal": wire.end(end).terminal, "capped": wire.end(end).capped or None} for end in ENDS
         }

@@ -8,6 +8,7 @@ from typing import Any
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.plan.wired import EndName
+from leitung_core.plant.plant import ENDS, Plant, Post, Wire
 from leitung_core.wiring.conventions import (
     GROUND_COLOURS,
     GROUNDED_COLOURS,
@@ -17,7 +18,6 @@ from leitung_core.wiring.conventions import (
     system_of,
     usual_colours,
 )
-from leitung_core.wiring.scene import ENDS, Post, Scene, Wire
 
 
 @dataclass(frozen=True)
@@ -40,14 +40,14 @@ class Proposal:
     patch: dict[str, Any]
 
 
-def propose_landings(scene: Scene, cable_id: str) -> Proposal:
+def propose_landings(plant: Plant, cable_id: str) -> Proposal:
     """The landings of a cable by the convention; conductors that nothing needs are capped at both ends.
 
     Nothing is moved that the convention would not move: `patch` holds only what differs from what is landed now.
     """
-    wires = scene.wires[cable_id]
-    cable = scene.plan.cables[cable_id]
-    free = {end: _free(scene, cable_id, end) for end in ENDS}
+    wires = plant.wires[cable_id]
+    cable = plant.plan.cables[cable_id]
+    free = {end: _free(plant, cable_id, end) for end in ENDS}
     system = cable.system or system_of(_names(free["a"]), _names(free["b"]))
     wanted = [name for name in both_have(free) if not out_of_system(cable.system, name) and _fits(wires, name)]
     convention = convention_for(system, len(wires))
@@ -70,11 +70,11 @@ def propose_landings(scene: Scene, cable_id: str) -> Proposal:
     return Proposal(convention.says() if convention else None, landings, left_out, _patch(cable_id, wires, landings))
 
 
-def _free(scene: Scene, cable_id: str, end: EndName) -> list[Post]:
+def _free(plant: Plant, cable_id: str, end: EndName) -> list[Post]:
     """Terminals at an end that this cable may use: what others hold counts, what it holds itself does not."""
     found = []
-    for post in scene.reachable(scene.plan.cables[cable_id], end):
-        others = [entry for entry in scene.on.get(post.ref, ()) if entry[0].cable_id != cable_id]
+    for post in plant.reachable(plant.plan.cables[cable_id], end):
+        others = [entry for entry in plant.on.get(post.ref, ()) if entry[0].cable_id != cable_id]
         if len(others) < (post.terminal.takes or 1):
             found.append(post)
     return found

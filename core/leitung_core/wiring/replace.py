@@ -7,18 +7,18 @@ from typing import Any
 from leitung_core.catalogue.cables import cable_families
 from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import merge
+from leitung_core.plant.plant import ENDS, Plant, Wire
 from leitung_core.wiring.conventions import GROUND_COLOURS
 from leitung_core.wiring.fixes import Patch
 from leitung_core.wiring.propose import propose_landings
-from leitung_core.wiring.scene import ENDS, Scene, Wire
 
 
-def other_make(scene: Scene, cable_id: str, family: str, awg: str | None, count: int, strands: str | None) -> Patch:
+def other_make(plant: Plant, cable_id: str, family: str, awg: str | None, count: int, strands: str | None) -> Patch:
     """The cable exchanged for another make. Its landings go over by colour, else in order to the colours left."""
-    cable = scene.plan.cables[cable_id]
+    cable = plant.plan.cables[cable_id]
     kind = cable_families()[family]
     colours = kind.colours_of(count)
-    landed = [wire for wire in scene.wires[cable_id] if any(wire.end(end).terminal for end in ENDS)]
+    landed = [wire for wire in plant.wires[cable_id] if any(wire.end(end).terminal for end in ENDS)]
     moved: dict[str, Wire] = {wire.id: wire for wire in landed if wire.id in colours}
     left = [colour for colour in colours if colour not in moved]
     for wire in landed:
@@ -42,21 +42,21 @@ def other_make(scene: Scene, cable_id: str, family: str, awg: str | None, count:
     return {"cables": {cable_id: {**fields, "conductors": conductors}}}
 
 
-def same_make_but(scene: Scene, cable_id: str, count: int) -> Patch | None:
+def same_make_but(plant: Plant, cable_id: str, count: int) -> Patch | None:
     """The same construction with at least so many conductors; None where it is not made so."""
-    make = scene.wires[cable_id][0].make if scene.wires[cable_id] else None
+    make = plant.wires[cable_id][0].make if plant.wires[cable_id] else None
     if make is None or make.family is None or make.family_id is None:
         return None
     size = next((number for number in make.family.counts() if number >= count), None)
-    return other_make(scene, cable_id, make.family_id, make.awg, size, make.strands) if size else None
+    return other_make(plant, cable_id, make.family_id, make.awg, size, make.strands) if size else None
 
 
-def landed_anew(scene: Scene, key: str, larger: dict[str, Any]) -> dict[str, Any]:
+def landed_anew(plant: Plant, key: str, larger: dict[str, Any]) -> dict[str, Any]:
     """The larger cable with the landings that its convention proposes."""
     fresh = {"cables": {key: {**larger["cables"][key], "conductors": None}}}
-    bare = read_plan(merge(dump_plan(scene.plan), fresh))
-    proposal = propose_landings(Scene(bare), key).patch
-    old = dict.fromkeys(scene.plan.cables[key].conductors)
+    bare = read_plan(merge(dump_plan(plant.plan), fresh))
+    proposal = propose_landings(Plant(bare), key).patch
+    old = dict.fromkeys(plant.plan.cables[key].conductors)
     built = proposal.get("cables", {}).get(key, {}).get("conductors", {})
     # It is a new cable, whatever lay there before.
     fields = {name: value for name, value in larger["cables"][key].items() if name != "conductors"} | {"state": None}

@@ -7,9 +7,9 @@ from decimal import Decimal
 
 from pydantic import BaseModel, ConfigDict
 
+from leitung_core.plant.plant import ENDS, Plant
 from leitung_core.units import exact
-from leitung_core.wiring.rules.joints import CONNECTOR_WORDS, connector_at, connector_for
-from leitung_core.wiring.scene import ENDS, Scene
+from leitung_core.wiring.checks.joints import CONNECTOR_WORDS, connector_at, connector_for
 
 # Free conductor inside a box or cabinet at each end, ft: six inches by 300.14, and what is dressed in beyond it.
 SLACK_FT = {"panel": Decimal(6), "board": Decimal(3), "outdoor unit": Decimal(3), "indoor unit": Decimal(2)}
@@ -32,21 +32,21 @@ class CableTakeOff(BaseModel):
     markers: int
 
 
-def take_off(scene: Scene) -> list[CableTakeOff]:
+def take_off(plant: Plant) -> list[CableTakeOff]:
     """Every cable that is to be pulled; what is there already or goes out needs only its ends."""
-    return [_of(scene, key) for key in scene.plan.cables if scene.plan.cables[key].state != "removed"]
+    return [_of(plant, key) for key in plant.plan.cables if plant.plan.cables[key].state != "removed"]
 
 
-def _of(scene: Scene, key: str) -> CableTakeOff:
-    cable, make = scene.plan.cables[key], scene.makes[key]
-    slack = sum((_slack(scene, end.device) for end in (cable.a, cable.b)), Decimal(0))
+def _of(plant: Plant, key: str) -> CableTakeOff:
+    cable, make = plant.plan.cables[key], plant.makes[key]
+    slack = sum((_slack(plant, end.device) for end in (cable.a, cable.b)), Decimal(0))
     there = cable.state == "existing"
     connectors, hardware, caps, markers = Counter[str](), Counter[str](), 0, 0
     for joint in cable.joints.values():
-        connectors[CONNECTOR_WORDS[joint.connector or connector_for(joint.spot)]] += len(scene.wires[key])
-    for wire in scene.wires[key]:
+        connectors[CONNECTOR_WORDS[joint.connector or connector_for(joint.spot)]] += len(plant.wires[key])
+    for wire in plant.wires[key]:
         for end in ENDS:
-            post, connector = scene.post(wire, end), connector_at(scene, wire, end)
+            post, connector = plant.post(wire, end), connector_at(plant, wire, end)
             connectors.update([CONNECTOR_WORDS[connector]] if connector else [])
             name = AT_TERMINAL.get((post.terminal.hardware if post else None) or "")
             if post and post.terminal.hardware == "screw" and make.strands == "stranded":
@@ -61,6 +61,6 @@ def _of(scene: Scene, key: str) -> CableTakeOff:
     )  # fmt: skip
 
 
-def _slack(scene: Scene, device_id: str) -> Decimal:
-    kind = scene.types.get(device_id)
+def _slack(plant: Plant, device_id: str) -> Decimal:
+    kind = plant.types.get(device_id)
     return SLACK_FT.get(kind.group if kind else "", SLACK_ELSE_FT)

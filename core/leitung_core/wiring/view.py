@@ -9,15 +9,15 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.catalogue.functions import KIND_WORDS, functions
 from leitung_core.findings import Finding
 from leitung_core.plan.wired import Cable, EndName, State
+from leitung_core.plant.plant import ENDS, Plant, Post, Wire, other
 from leitung_core.units import say, say_size
 from leitung_core.wiring.check import check_wiring
+from leitung_core.wiring.checks.calls import system_on
+from leitung_core.wiring.checks.joints import CONNECTOR_WORDS, connector_at
+from leitung_core.wiring.checks.meaning import harmed_end
 from leitung_core.wiring.conventions import SYSTEM_WORDS
 from leitung_core.wiring.moves import Move, moves_of, was
 from leitung_core.wiring.propose import propose_landings
-from leitung_core.wiring.rules.calls import system_on
-from leitung_core.wiring.rules.joints import CONNECTOR_WORDS, connector_at
-from leitung_core.wiring.rules.meaning import harmed_end
-from leitung_core.wiring.scene import ENDS, Post, Scene, Wire, other
 
 
 class View(BaseModel):
@@ -145,35 +145,35 @@ class WiringResult(View):
     undrawn: list[str]
 
 
-def wiring_result(scene: Scene) -> tuple[WiringResult, list[Finding]]:
+def wiring_result(plant: Plant) -> tuple[WiringResult, list[Finding]]:
     """The wiring of a plan for screens and sheets, and its findings."""
-    plan = scene.plan
+    plan = plant.plan
     drawn = {device.equipment for device in plan.devices.values()}
-    order = sorted(plan.cables, key=lambda key: (_unit(scene, key) or "~", key))
+    order = sorted(plan.cables, key=lambda key: (_unit(plant, key) or "~", key))
     result = WiringResult(
         order=order,
-        devices={key: device_view(scene, key) for key in sorted(plan.devices)},
-        cables={key: cable_view(scene, key) for key in order},
-        moves=moves_of(scene),
+        devices={key: device_view(plant, key) for key in sorted(plan.devices)},
+        cables={key: cable_view(plant, key) for key in order},
+        moves=moves_of(plant),
         undrawn=sorted(key for key in plan.equipment if key not in drawn),
     )
-    return result, check_wiring(scene)
+    return result, check_wiring(plant)
 
 
-def landed(scene: Scene, wire: Wire, end: EndName) -> Landed:
+def landed(plant: Plant, wire: Wire, end: EndName) -> Landed:
     """One end of a conductor as a sheet says it."""
-    there, connector = other(end), connector_at(scene, wire, end)
+    there, connector = other(end), connector_at(plant, wire, end)
     return Landed(
-        cable=wire.cable_id, conductor=wire.id, end=end, colour=wire.colour, kind=scene.kind(wire),
-        says=scene.says(wire), far=where(scene, wire, there), awg=say_size(wire.make.awg) if wire.make.awg else None,
+        cable=wire.cable_id, conductor=wire.id, end=end, colour=wire.colour, kind=plant.kind(wire),
+        says=plant.says(wire), far=where(plant, wire, there), awg=say_size(wire.make.awg) if wire.make.awg else None,
         marked=wire.end(end).reidentified, connector=CONNECTOR_WORDS[connector] if connector else None,
         pigtail=wire.end(end).pigtail or False, note=wire.conductor.note,
     )  # fmt: skip
 
 
-def where(scene: Scene, wire: Wire, end: EndName) -> str:
+def where(plant: Plant, wire: Wire, end: EndName) -> str:
     """`R at TS-1`, or that it is capped or loose there."""
-    post = scene.post(wire, end)
+    post = plant.post(wire, end)
     if post is not None:
         return post.at
     ref = wire.end(end).terminal
@@ -183,31 +183,31 @@ def where(scene: Scene, wire: Wire, end: EndName) -> str:
     return f"{'capped' if wire.end(end).capped else 'loose'} at {wire.device(end)}"
 
 
-def device_view(scene: Scene, key: str) -> DeviceView:
+def device_view(plant: Plant, key: str) -> DeviceView:
     """A device with its strips as they hang on the wall."""
-    device, kind = scene.plan.devices[key], scene.types.get(key)
-    free = scene.unlanded.get(key, [])
-    cables = {k for k, cable in scene.plan.cables.items() if key in (cable.a.device, cable.b.device)}
-    cables |= {wire.cable_id for post in scene.posts_of(key) for wire, _ in scene.on.get(post.ref, ())}
+    device, kind = plant.plan.devices[key], plant.types.get(key)
+    free = plant.unlanded.get(key, [])
+    cables = {k for k, cable in plant.plan.cables.items() if key in (cable.a.device, cable.b.device)}
+    cables |= {wire.cable_id for post in plant.posts_of(key) for wire, _ in plant.on.get(post.ref, ())}
     return DeviceView(
         id=key, title=device.name or (kind.name if kind else key), kind=kind.name if kind else None,
         maker=f"{kind.maker} {kind.model}" if kind and kind.maker and kind.model else None, place=device.place,
         state=device.state or "new", group=kind.group if kind else None, cables=sorted(cables),
-        strips=[_strip(scene, key, strip.id) for strip in (kind.strips if kind else [])],
-        spare=[landed(scene, wire, end) for wire, end in free if wire.end(end).capped],
-        loose=[landed(scene, wire, end) for wire, end in free if not wire.end(end).capped],
+        strips=[_strip(plant, key, strip.id) for strip in (kind.strips if kind else [])],
+        spare=[landed(plant, wire, end) for wire, end in free if wire.end(end).capped],
+        loose=[landed(plant, wire, end) for wire, end in free if not wire.end(end).capped],
     )  # fmt: skip
 
 
-def _strip(scene: Scene, key: str, strip_id: str) -> StripView:
-    seen = scene.plan.devices[key].strips.get(strip_id)
-    posts = [post for post in scene.posts_of(key) if post.strip.id == strip_id]
+def _strip(plant: Plant, key: str, strip_id: str) -> StripView:
+    seen = plant.plan.devices[key].strips.get(strip_id)
+    posts = [post for post in plant.posts_of(key) if post.strip.id == strip_id]
     turned = bool(seen and seen.reversed)
-    rows = [_terminal(scene, post) for post in posts]
+    rows = [_terminal(plant, post) for post in posts]
     return StripView(id=strip_id, name=posts[0].strip.name, reversed=turned, terminals=rows[::-1] if turned else rows)
 
 
-def _terminal(scene: Scene, post: Post) -> TerminalView:
+def _terminal(plant: Plant, post: Post) -> TerminalView:
     terminal = post.terminal
     least, most = terminal.awg_min, terminal.awg_max
     return TerminalView(
@@ -217,7 +217,7 @@ def _terminal(scene: Scene, post: Post) -> TerminalView:
         hardware=terminal.hardware.replace("_", "-") if terminal.hardware else None,
         gauges=f"{say_size(least)} to {say_size(most)}" if least and most else None, strip_in=terminal.strip_in,
         torque_in_lb=terminal.torque_in_lb, caution=terminal.caution,
-        landed=[landed(scene, wire, end) for wire, end in scene.on.get(post.ref, ())],
+        landed=[landed(plant, wire, end) for wire, end in plant.on.get(post.ref, ())],
     )  # fmt: skip
 
 
@@ -230,56 +230,56 @@ def _short(post: Post) -> str:
     return functions()[post.function].short or functions()[post.function].says
 
 
-def cable_view(scene: Scene, key: str) -> CableView:
+def cable_view(plant: Plant, key: str) -> CableView:
     """A cable with its conductors."""
-    cable, wires, make = scene.plan.cables[key], scene.wires[key], scene.makes[key]
-    proposal = propose_landings(scene, key) if wires and cable.state != "removed" else None
-    system = system_on(scene, key)
+    cable, wires, make = plant.plan.cables[key], plant.wires[key], plant.makes[key]
+    proposal = propose_landings(plant, key) if wires and cable.state != "removed" else None
+    system = system_on(plant, key)
     return CableView(
         id=key, title=cable.name or f"{cable.a.device} to {cable.b.device}", says=make.says(),
-        length=make.length_says(), way=way_says(cable), unit=_unit(scene, key), state=cable.state or "new",
+        length=make.length_says(), way=way_says(cable), unit=_unit(plant, key), state=cable.state or "new",
         convention=(proposal.convention if proposal else None) or (SYSTEM_WORDS[system] if system else None),
         captured=any(wire.conductor.was_a or wire.conductor.was_b for wire in wires),
-        conductors=[_conductor(scene, wire) for wire in wires],
+        conductors=[_conductor(plant, wire) for wire in wires],
         proposal=(proposal.patch or None) if proposal else None,
     )  # fmt: skip
 
 
-def _conductor(scene: Scene, wire: Wire) -> ConductorView:
-    kind = scene.kind(wire)
+def _conductor(plant: Plant, wire: Wire) -> ConductorView:
+    kind = plant.kind(wire)
     return ConductorView(
         id=wire.id,
         colour=wire.colour,
         kind=kind,
         kind_words=KIND_WORDS[kind] if kind else "",
-        says=scene.says(wire),
-        proved=_proved(scene, wire),
-        harm=harmed_end(scene, wire),
-        a=_end(scene, wire, "a"),
-        b=_end(scene, wire, "b"),
+        says=plant.says(wire),
+        proved=_proved(plant, wire),
+        harm=harmed_end(plant, wire),
+        a=_end(plant, wire, "a"),
+        b=_end(plant, wire, "b"),
         note=wire.conductor.note,
     )
 
 
-def _proved(scene: Scene, wire: Wire) -> bool:
-    ends = [scene.post(wire, end) for end in ENDS]
+def _proved(plant: Plant, wire: Wire) -> bool:
+    ends = [plant.post(wire, end) for end in ENDS]
     meant = {post.function if post else None for post in ends}
     return len(meant) == 1 and None not in meant
 
 
-def _end(scene: Scene, wire: Wire, end: EndName) -> EndView:
+def _end(plant: Plant, wire: Wire, end: EndName) -> EndView:
     now = wire.end(end)
     before = was(wire, end)
     return EndView(
         state="landed" if now.terminal else "capped" if now.capped else "loose", terminal=now.terminal,
-        at=where(scene, wire, end), marked=now.reidentified,
+        at=where(plant, wire, end), marked=now.reidentified,
         was=(before.terminal or ("capped" if before.capped else "loose")) if before else None,
     )  # fmt: skip
 
 
-def _unit(scene: Scene, key: str) -> str | None:
+def _unit(plant: Plant, key: str) -> str | None:
     """The unit that a cable serves: that of its far end, of its near end, or of its line."""
-    cable, plan = scene.plan.cables[key], scene.plan
+    cable, plan = plant.plan.cables[key], plant.plan
     for device_id in (cable.b.device, cable.a.device):
         device = plan.devices.get(device_id)
         if device is not None and device.equipment:

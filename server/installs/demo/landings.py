@@ -11,8 +11,8 @@ from typing import Any
 
 from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import merge
+from leitung_core.plant.plant import Plant
 from leitung_core.wiring.propose import propose_landings
-from leitung_core.wiring.scene import Scene
 
 VAULT, ROOF, TRAILER = "string vault", "gallery roof", "exhibit trailer"
 SPARES = ("orange", "yellow")
@@ -209,7 +209,7 @@ def wired(plan: dict[str, Any]) -> dict[str, Any]:
     """The plan with its devices, its cables, and the landings that the convention proposes, mistakes included."""
     plan = merge(plan, {"devices": devices(), "cables": {**power(), **control()}})
     for key in (*power(), *control()):
-        plan = merge(plan, propose_landings(Scene(read_plan(plan)), key).patch)
+        plan = merge(plan, propose_landings(Plant(read_plan(plan)), key).patch)
     for patch in ({"cables": by_hand()}, _sound(), _mistakes()):
         plan = merge(plan, patch)
     return dump_plan(read_plan(plan))

@@ -8,8 +8,8 @@ from leitung_core.check import PlanResult, check_plan
 from leitung_core.findings import Finding
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
+from leitung_core.plant.plant import Plant
 from leitung_core.wiring.propose import Proposal, propose_landings
-from leitung_core.wiring.scene import Scene
 
 Json = dict[str, Any]
 INSIDE = {"r1": {"order": 10, "spot": "interior"}}
@@ -25,12 +25,12 @@ def two(type_a: str, type_b: str, family: str = "thermostat", awg: str = "18", c
     }  # fmt: skip
 
 
-def scene(plan: Json) -> Scene:
-    return Scene(read_plan(plan))
+def plant(plan: Json) -> Plant:
+    return Plant(read_plan(plan))
 
 
 def proposed(plan: Json, cable: str = "T") -> Proposal:
-    return propose_landings(scene(plan), cable)
+    return propose_landings(plant(plan), cable)
 
 
 def landed(plan: Json, cable: str = "T") -> Json:

@@ -13,7 +13,7 @@ from leitung_core.catalogue.cables import cable_families
 from leitung_core.catalogue.device import shipped_devices
 from leitung_core.catalogue.functions import functions
 
-from tests.core.wiring.plans import changed, checked, landed, proposed, scene, two
+from tests.core.wiring.plans import changed, checked, landed, plant, proposed, two
 
 CASES = json.loads((Path(__file__).parents[2] / "published/conventions.json").read_text("utf-8"))
 
@@ -25,7 +25,7 @@ def plan_of(case: dict[str, Any]) -> dict[str, Any]:
 
 @pytest.mark.parametrize("case", CASES, ids=[f"{c['a']} {c['b']} {c['count']} {c.get('system', '')}" for c in CASES])
 def test_the_proposal_is_what_the_convention_says(case: dict[str, Any]) -> None:
-    done = scene(landed(plan_of(case)))
+    done = plant(landed(plan_of(case)))
     labels = case.get("labels") or {"a": case["expect"], "b": case["expect"]}
     for end, expected in labels.items():
         got = {wire.id: post.label if (post := done.post(wire, end)) else None for wire in done.wires["T"]}
@@ -36,7 +36,7 @@ def test_the_proposal_is_what_the_convention_says(case: dict[str, Any]) -> None:
 def test_it_is_proved_end_to_end_by_terminals(case: dict[str, Any]) -> None:
     """Each conductor means one and the same at both its ends; what the convention cannot carry is said."""
     plan = landed(plan_of(case))
-    done = scene(plan)
+    done = plant(plan)
     for wire in done.wires["T"]:
         posts = [done.post(wire, end) for end in ("a", "b")]
         assert [post is None for post in posts] in ([True, True], [False, False])

@@ -19,7 +19,7 @@ from tests.core.wiring.plans import (
     found,
     landed,
     on,
-    scene,
+    plant,
     split_pair,
     stat,
     two,
@@ -513,7 +513,7 @@ def test_power_through_a_joint_is_no_line_on_24_volts() -> None:
     plan = changed(two("breaker-2", "joint-box", "singles", "12", 3, strands="stranded"), ends(
         black={"a": on("A.load.1"), "b": on("B.j.J1")}, red={"a": on("A.load.2"), "b": on("B.j.J2")}))  # fmt: skip
     assert not found(plan, "line-on-low")
-    done, _ = wiring_result(scene(plan))
+    done, _ = wiring_result(plant(plan))
     assert done.devices["B"].strips[0].terminals[0].kind_words == "joint"
     spare = {"a": CAPPED, "b": CAPPED}
     wires = {"red": {"a": on("B.j.J1"), "b": on("C.base.R")}, "white": spare}

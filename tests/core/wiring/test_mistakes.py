@@ -13,15 +13,15 @@ from leitung_core.catalogue.device import shipped_devices
 from leitung_core.errors import InputError
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
+from leitung_core.plant.plant import ENDS, Plant
 from leitung_core.wiring.check import check_wiring
+from leitung_core.wiring.checks.length import drop_volts, ohm_per_kft
 from leitung_core.wiring.exchange import exchange
 from leitung_core.wiring.lists import read_list
 from leitung_core.wiring.moves import moves_of
 from leitung_core.wiring.propose import propose_landings
-from leitung_core.wiring.rules.length import drop_volts, ohm_per_kft
-from leitung_core.wiring.scene import ENDS, Scene
 
-from tests.core.wiring.plans import cable, changed, ends, landed, on, scene, split_pair, stat, two
+from tests.core.wiring.plans import cable, changed, ends, landed, on, plant, split_pair, stat, two
 
 Json = dict[str, Any]
 SOUND: dict[str, Json] = {
@@ -43,14 +43,14 @@ SERIOUS = ("stop", "warning")
 
 
 def serious(plan: Json) -> set[tuple[str, str]]:
-    return {(row.code, row.about) for row in check_wiring(scene(plan)) if row.severity in SERIOUS}
+    return {(row.code, row.about) for row in check_wiring(plant(plan)) if row.severity in SERIOUS}
 
 
 @pytest.mark.parametrize("name", SOUND)
 def test_a_conductor_on_any_other_terminal_is_found(name: str) -> None:
     """Each landed end on each other terminal of that device: something stands against it that did not before."""
     plan = SOUND[name]
-    sound, before = scene(plan), serious(plan)
+    sound, before = plant(plan), serious(plan)
     tried = 0
     for wire in sound.wires["T"]:
         for end in ENDS:
@@ -67,13 +67,13 @@ def test_a_conductor_on_any_other_terminal_is_found(name: str) -> None:
 @pytest.mark.parametrize("name", SOUND)
 def test_any_two_conductors_exchanged_at_an_end_are_found_and_one_fix_puts_them_right(name: str) -> None:
     plan = SOUND[name]
-    sound, before = scene(plan), serious(plan)
+    sound, before = plant(plan), serious(plan)
     for end in ENDS:
         wires = [wire for wire in sound.wires["T"] if wire.end(end).terminal]
         for one, two_ in combinations(wires, 2):
             swapped = {one.id: {end: on(two_.end(end).terminal or "")}, two_.id: {end: on(one.end(end).terminal or "")}}
             slipped = changed(plan, ends(**swapped))
-            new = [row for row in check_wiring(scene(slipped)) if (row.code, row.about) not in before]
+            new = [row for row in check_wiring(plant(slipped)) if (row.code, row.about) not in before]
             assert any(row.severity in SERIOUS for row in new), f"{one.id} and {two_.id} at {end}"
             told = [row for row in new if row.fix_label and row.fix_label.startswith("Swap")]
             assert len(told) == 1, [row.message for row in new]
@@ -84,7 +84,7 @@ def test_any_two_conductors_exchanged_at_an_end_are_found_and_one_fix_puts_them_
 def test_any_conductor_taken_off_is_found(name: str) -> None:
     """Loose at an end, or capped there: a call that goes nowhere, a device without supply, ground or common."""
     plan = SOUND[name]
-    sound, before = scene(plan), serious(plan)
+    sound, before = plant(plan), serious(plan)
     for wire in sound.wires["T"]:
         for end in ENDS:
             if wire.end(end).terminal is None:
@@ -95,12 +95,12 @@ def test_any_conductor_taken_off_is_found(name: str) -> None:
 
 def test_every_fix_of_the_museum_reads_and_adds_no_stop_of_its_own() -> None:
     plan = museum()
-    rows = check_wiring(scene(plan))
+    rows = check_wiring(plant(plan))
     stops = {(row.code, row.about) for row in rows if row.severity == "stop"}
     fixes = [(row, fix) for row in rows for fix in (row.fix, *(way.fix for way in row.ways or ())) if fix]
     assert len(fixes) >= 7
     for row, fix in fixes:
-        after = check_wiring(scene(merge(plan, fix)))
+        after = check_wiring(plant(merge(plan, fix)))
         assert (row.code, row.about) not in {(other.code, other.about) for other in after}
         assert {(other.code, other.about) for other in after if other.severity == "stop"} <= stops
 
@@ -112,8 +112,8 @@ THERMOSTATS = sorted(key for key, kind in shipped_devices().items() if kind.grou
 @pytest.mark.parametrize("new", THERMOSTATS)
 def test_whatever_thermostat_takes_the_place_of_another_its_conductors_mean_what_they_meant(old: str, new: str) -> None:
     plan = landed(two("furnace-board-2", old, count=8))
-    before = scene(plan)
-    after = Scene(read_plan(merge(plan, exchange(before, "B", "N", new))))
+    before = plant(plan)
+    after = Plant(read_plan(merge(plan, exchange(before, "B", "N", new))))
     for wire in after.wires["T"]:
         post, was = after.post(wire, "b"), before.post(before.wires["T"][after.wires["T"].index(wire)], "b")
         if post is not None:
@@ -126,7 +126,7 @@ def test_whatever_thermostat_takes_the_place_of_another_its_conductors_mean_what
 @given(st.text(max_size=400))
 def test_no_text_breaks_the_reading_of_a_list(text: str) -> None:
     try:
-        patch = read_list(scene(SOUND["heat and cooling"]), text)
+        patch = read_list(plant(SOUND["heat and cooling"]), text)
     except InputError as error:
         if not error.problems[0].remedy:
             raise
@@ -143,11 +143,11 @@ def test_no_list_of_the_right_shape_breaks_it_either(rows: list[list[str]]) -> N
     text = "cable,conductor,a,b,a_marked,b_marked,note\n" + "\n".join(",".join(row) for row in rows)
     plan = SOUND["heat and cooling"]
     try:
-        patch = read_list(scene(plan), text)
+        patch = read_list(plant(plan), text)
     except InputError as error:
         assert all(problem.field.startswith("line ") for problem in error.problems)  # noqa: PT017
         return
-    check_wiring(scene(merge(plan, patch)))
+    check_wiring(plant(merge(plan, patch)))
 
 
 def test_resistance_by_gauge_is_that_of_the_table_and_goes_on_below_it_by_area() -> None:
@@ -166,7 +166,7 @@ def test_resistance_by_gauge_is_that_of_the_table_and_goes_on_below_it_by_area()
 def test_the_drop_on_a_condenser_pair_by_hand() -> None:
     """A 10 VA contactor on 24 V draws 0.4167 A; 300 ft of 18 AWG solid there and back: 2 x 7.77 x 0.3 = 4.662 ohm."""
     plan = changed(SOUND["condensing unit"], cable(length_ft=300))
-    whole = scene(plan)
+    whole = plant(plan)
     assert float(drop_volts(whole, "T", whole.makes["T"]) or 0) == pytest.approx(10 / 24 * 4.662)
 
 
@@ -176,7 +176,7 @@ def test_a_longer_control_cable_never_does_with_a_thinner_gauge(length_ft: int) 
     asked = []
     for length in (length_ft, length_ft * 2):
         plan = changed(SOUND["condensing unit"], cable(awg="22", length_ft=length))
-        rows = [row for row in check_wiring(scene(plan)) if row.code == "control-drop"]
+        rows = [row for row in check_wiring(plant(plan)) if row.code == "control-drop"]
         fix = rows[0].fix["cables"]["T"]["awg"] if rows and rows[0].fix else "22" if not rows else "none made"
         asked.append({"22": 0, "20": 1, "18": 2, "none made": 3}[fix])
     assert asked == sorted(asked)
@@ -188,14 +188,14 @@ def test_a_proposal_leaves_alone_what_other_cables_hold() -> None:
         stat(), {"devices": {"C": {"type": "condensing-unit"}}},
         {"cables": {"U": stat()["cables"]["T"] | {"count": 2, "b": {"device": "C"}, "conductors": {}}}},
     )  # fmt: skip
-    patch = propose_landings(scene(plan), "U").patch
+    patch = propose_landings(plant(plan), "U").patch
     assert list(patch["cables"]) == ["U"]
-    done = scene(merge(plan, patch))
+    done = plant(merge(plan, patch))
     assert [wire.id for wire, _ in done.on["A.ctl.Y"]] == ["yellow", "red"]
     # A terminal that takes one conductor and has it is not offered again.
     full = changed(
         stat(), {"devices": {"C": {"type": "stat-basic"}}},
         {"cables": {"U": stat()["cables"]["T"] | {"a": {"device": "C"}, "conductors": {}}}},
     )  # fmt: skip
-    assert propose_landings(scene(full), "U").left_out == ()
-    assert all(landing.b is None for landing in propose_landings(scene(full), "U").landings)
+    assert propose_landings(plant(full), "U").left_out == ()
+    assert all(landing.b is None for landing in propose_landings(plant(full), "U").landings)

@@ -17,17 +17,17 @@ from leitung_core.wiring.moves import capture, moves_of
 from leitung_core.wiring.takeoff import take_off
 from leitung_core.wiring.view import wiring_result
 
-from tests.core.wiring.plans import CAPPED, cable, changed, checked, ends, found, on, scene, split_pair, stat
+from tests.core.wiring.plans import CAPPED, cable, changed, checked, ends, found, on, plant, split_pair, stat
 
 
 def test_replacing_a_thermostat_keeps_what_was_and_finds_the_missing_common_before_the_order() -> None:
     old = changed(stat(thermostat="stat-basic", count=4), cable(state="existing"))
     assert found(old, "existing-not-captured")
-    after = changed(old, exchange(scene(old), "B", "TS-2", "stat-common"))
+    after = changed(old, exchange(plant(old), "B", "TS-2", "stat-common"))
     (missing,) = found(after, "common-missing")
     assert missing.about == "devices/TS-2/base.C"
     assert missing.ways
-    moves = {(move.colour, move.what, move.before, move.after) for move in moves_of(scene(after))}
+    moves = {(move.colour, move.what, move.before, move.after) for move in moves_of(plant(after))}
     assert moves == {
         ("red", "move", "R at B", "R at TS-2"), ("white", "move", "W at B", "W at TS-2"),
         ("blue", "move", "Y at B", "Y at TS-2"), ("green", "move", "G at B", "G at TS-2"),
@@ -38,7 +38,7 @@ def test_replacing_a_thermostat_keeps_what_was_and_finds_the_missing_common_befo
 
 def test_what_a_new_device_does_not_have_is_left_loose_and_named() -> None:
     old = stat(thermostat="stat-basic", count=4)
-    after = changed(old, exchange(scene(old), "B", "TS-2", "stat-heat"))
+    after = changed(old, exchange(plant(old), "B", "TS-2", "stat-heat"))
     (loose,) = found(after, "spare-not-capped")
     assert "green at TS-2" in loose.message
     assert "blue at TS-2" in loose.message
@@ -50,16 +50,16 @@ def test_what_a_new_device_does_not_have_is_left_loose_and_named() -> None:
 )
 def test_an_exchange_that_cannot_be_is_refused(device: str, new: str, kind: str, field: str) -> None:
     with pytest.raises(InputError) as error:
-        exchange(scene(stat()), device, new, kind)
+        exchange(plant(stat()), device, new, kind)
     assert [problem.field for problem in error.value.problems] == [field]
 
 
 def test_moves_name_every_sort_of_change() -> None:
-    plan = changed(stat(count=7), capture(scene(stat(count=7)), "T"))
-    assert moves_of(scene(plan)) == []
+    plan = changed(stat(count=7), capture(plant(stat(count=7)), "T"))
+    assert moves_of(plant(plan)) == []
     plan = changed(plan, ends(blue={"a": CAPPED}, green={"b": {"terminal": None}}, brown={"a": on("A.ctl.C")},
                               orange={"a": {"capped": None}}, white={"b": on("B.base.Y")}))  # fmt: skip
-    assert sorted((move.colour, move.end, move.what) for move in moves_of(scene(plan))) == [
+    assert sorted((move.colour, move.end, move.what) for move in moves_of(plant(plan))) == [
         ("blue", "a", "cap"), ("brown", "a", "land"), ("green", "b", "take off"), ("orange", "a", "uncap"),
         ("white", "b", "move"),
     ]  # fmt: skip
@@ -67,14 +67,14 @@ def test_moves_name_every_sort_of_change() -> None:
 
 def test_a_list_goes_out_and_comes_in_again_the_same() -> None:
     plan = museum()
-    text = write_list(scene(plan))
-    assert len(text.splitlines()) == 1 + sum(len(wires) for wires in scene(plan).wires.values())
-    again = read_plan(merge(plan, read_list(scene(plan), text)))
+    text = write_list(plant(plan))
+    assert len(text.splitlines()) == 1 + sum(len(wires) for wires in plant(plan).wires.values())
+    again = read_plan(merge(plan, read_list(plant(plan), text)))
     assert check_plan(again).wiring == check_plan(read_plan(plan)).wiring
     bare = {key: {**value, "conductors": {}} for key, value in plan["cables"].items()}
     empty = {**plan, "cables": bare}
-    filled = dump_plan(read_plan(merge(empty, read_list(scene(empty), text))))
-    assert scene(filled).on.keys() == scene(plan).on.keys()
+    filled = dump_plan(read_plan(merge(empty, read_list(plant(empty), text))))
+    assert plant(filled).on.keys() == plant(plan).on.keys()
 
 
 @pytest.mark.parametrize(
@@ -92,7 +92,7 @@ def test_a_list_goes_out_and_comes_in_again_the_same() -> None:
 )
 def test_a_list_with_errors_brings_nothing_and_names_the_line(lines: str, field: str) -> None:
     with pytest.raises(InputError) as error:
-        read_list(scene(stat()), lines)
+        read_list(plant(stat()), lines)
     assert error.value.problems[0].field == field
     assert error.value.problems[0].remedy
 
@@ -100,40 +100,40 @@ def test_a_list_with_errors_brings_nothing_and_names_the_line(lines: str, field:
 def test_every_wrong_line_is_named_at_once() -> None:
     text = "cable,conductor,a,b\nT,red,A.ctl.Q,B.base.Q\nX,red,,\nT,white,A.ctl.W,B.base.W\n"
     with pytest.raises(InputError) as error:
-        read_list(scene(stat()), text)
+        read_list(plant(stat()), text)
     assert [problem.field for problem in error.value.problems] == ["line 2, a", "line 2, b", "line 3, cable"]
 
 
 def test_labels_stand_at_each_end_that_holds_something() -> None:
     plan = changed(stat(count=7), ends(brown={"b": {"capped": None}}))
-    found_labels = labels(scene(plan))
+    found_labels = labels(plant(plan))
     assert len(found_labels) == 13
     red = [label for label in found_labels if label.conductor == "red"]
     assert [(label.device, label.here, label.there) for label in red] == [
         ("A", "R at A", "R at B"), ("B", "R at B", "R at A"),
     ]  # fmt: skip
-    assert write_labels(scene(plan)).splitlines()[1] == "A,T red,R at A / R at B"
+    assert write_labels(plant(plan)).splitlines()[1] == "A,T red,R at A / R at B"
 
 
 def test_take_off_counts_length_connectors_and_hardware() -> None:
     """By hand: 40 ft and 3 ft at the board, 1 ft at the thermostat; two spares capped at both ends."""
-    (row,) = take_off(scene(stat(count=7)))
+    (row,) = take_off(plant(stat(count=7)))
     assert (row.length_ft, row.slack_ft, row.caps) == (44.0, 4.0, 4)
     assert row.connectors == {}
     # Stranded under screws: four conductors, both ends; 40 ft and 3 + 2 ft.
-    (row,) = take_off(scene(split_pair()))
+    (row,) = take_off(plant(split_pair()))
     assert (row.length_ft, row.hardware) == (45.0, {"fork terminal or ferrule": 8})
     joined = changed(stat(), cable(joints={"j1": {"spot": "roof"}}))
-    assert take_off(scene(joined))[0].connectors == {"crimped cap": 5}
-    assert take_off(scene(changed(stat(), cable(state="existing"))))[0].length_ft == 0
-    assert take_off(scene(changed(stat(), cable(length_ft=None))))[0].length_ft is None
+    assert take_off(plant(joined))[0].connectors == {"crimped cap": 5}
+    assert take_off(plant(changed(stat(), cable(state="existing"))))[0].length_ft == 0
+    assert take_off(plant(changed(stat(), cable(length_ft=None))))[0].length_ft is None
 
 
 def test_a_strip_that_reads_the_other_way_is_shown_so_and_still_matched_by_name() -> None:
     plan = stat()
-    before, _ = wiring_result(scene(plan))
+    before, _ = wiring_result(plant(plan))
     turned = changed(plan, {"devices": {"B": {"strips": {"base": {"reversed": True}}}}})
-    after, _ = wiring_result(scene(turned))
+    after, _ = wiring_result(plant(turned))
     seen = [terminal.label for terminal in after.devices["B"].strips[0].terminals]
     assert seen == [terminal.label for terminal in before.devices["B"].strips[0].terminals][::-1]
     assert after.cables == before.cables

@@ -891,7 +891,7 @@ export interface paths {
          * Rulebook
          * @description Editions, tables with their articles, the questions on which practice differs, amendments that ship.
          */
-        get: operations["installs_rules_rulebook"];
+        get: operations["installs_rulebook_rulebook"];
         put?: never;
         post?: never;
         delete?: never;
@@ -913,7 +913,7 @@ export interface paths {
          * Trial
          * @description What a change would do to this install's lines: figures and findings, before and after. Nothing is kept.
          */
-        post: operations["installs_rules_trial"];
+        post: operations["installs_rulebook_trial"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5837,7 +5837,7 @@ export interface operations {
             };
         };
     };
-    installs_rules_rulebook: {
+    installs_rulebook_rulebook: {
         parameters: {
             query?: never;
             header?: never;
@@ -5857,7 +5857,7 @@ export interface operations {
             };
         };
     };
-    installs_rules_trial: {
+    installs_rulebook_trial: {
         parameters: {
             query?: never;
             header?: never;

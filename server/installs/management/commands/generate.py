@@ -1,5 +1,6 @@
 """Write the generated files: the API's schema for the web client, the list of findings, the plan's JSON Schema."""
 
+import hashlib
 import json
 from pathlib import Path
 from typing import Any
@@ -20,7 +21,22 @@ def generated() -> dict[Path, str]:
         settings.ROOT / "docs/plan.schema.json": json.dumps(plan_json_schema(), indent=2) + "\n",
         settings.ROOT / "docs/device.schema.json": json.dumps(closed_schema(DeviceType), indent=2) + "\n",
         settings.ROOT / "docs/findings.md": findings_text(),
+        LANDED: landed_text(),
     }
+
+
+LANDED = settings.ROOT / "server/migrations.sha256"
+
+
+def landed_text() -> str:
+    """The digest of every migration. One that is listed stays as it is for good: a database has been made by it."""
+    listed = {}
+    if LANDED.exists():
+        listed = {name: digest for digest, name in (line.split("  ") for line in LANDED.read_text().splitlines())}
+    for file in sorted(settings.ROOT.glob("server/*/migrations/0*.py")):
+        digest = hashlib.sha256(file.read_bytes()).hexdigest()
+        listed.setdefault(file.relative_to(settings.ROOT).as_posix(), digest)
+    return "".join(f"{digest}  {name}\n" for name, digest in sorted(listed.items()))
 
 
 def findings_text() -> str:

@@ -1,0 +1,180 @@
+"""Everything that the bench's screens show of a plan: its systems, their matrix, their transformers' budgets."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from pydantic import BaseModel, ConfigDict
+
+from leitung_core.bench.frames import SystemShown, system_shown
+from leitung_core.commissioning.set_up import SetUpRow, set_up
+from leitung_core.control.judgement import CellResult, Judgement, judge
+from leitung_core.control.system import System, systems_of
+from leitung_core.elements.signals import signals
+from leitung_core.elements.vocabulary import Effect
+from leitung_core.findings import SEVERITIES, Finding, Severity, worst
+from leitung_core.plant.plant import Plant
+
+
+class Part(BaseModel):
+    """A part of the overview."""
+
+    model_config = ConfigDict(frozen=True)
+
+
+class SystemBrief(Part):
+    """A system in the list."""
+
+    key: str
+    title: str
+    worst: Severity | None
+    stops: int
+
+
+class CellShown(Part):
+    """A cell of the matrix: what a rule asks, what the plan asks, what the simulation shows."""
+
+    cause: str
+    cause_short: str
+    effect: Effect
+    required: bool
+    rule: str | None
+    says: str | None
+    interlock: str
+    wanted: bool
+    outcome: str
+    when: str | None
+    loads: list[str]
+    provoke: str | None
+    within_s: float | None
+    reset: str | None
+
+
+class ShareShown(Part):
+    name: str
+    words: str
+    va: float
+    known: bool
+
+
+class StateShown(Part):
+    when: str
+    va: float
+
+
+class BudgetShown(Part):
+    """A transformer: what it gives at worst, of what, and in each state."""
+
+    name: str
+    rated_va: float | None
+    worst_va: float
+    worst_when: str
+    percent: float | None
+    primary_volts: float
+    secondary_volts: float
+    states: list[StateShown]
+    loads: list[ShareShown]
+
+
+class Overview(Part):
+    """The systems, and the one that is looked at."""
+
+    systems: list[SystemBrief]
+    system: SystemShown | None
+    cells: list[CellShown]
+    budgets: list[BudgetShown]
+    set_up: list[SetUpRow]
+
+
+def overview(plant: Plant, key: str | None) -> Overview:
+    """The systems of a plan and one of them; with none named, the first with a stop, else the first."""
+    systems = systems_of(plant)
+    judged = {system.key: judge(system) for system in systems}
+    briefs = [_brief(system, judged[system.key]) for system in systems]
+    system = _wanted(systems, briefs, key)
+    if system is None:
+        return Overview(systems=briefs, system=None, cells=[], budgets=[], set_up=[])
+    found = judged[system.key]
+    return Overview(
+        systems=briefs,
+        system=system_shown(system, sorted_by_severity(found.findings), found.assumed),
+        cells=[_cell(entry) for entry in found.cells],
+        budgets=[_budget(found, number) for number in range(len(found.budgets))],
+        set_up=set_up(system),
+    )
+
+
+def _wanted(systems: Sequence[System], briefs: Sequence[SystemBrief], key: str | None) -> System | None:
+    by_key = {system.key: system for system in systems}
+    if key is not None and key in by_key:
+        return by_key[key]
+    if key is not None:
+        return next((system for system in systems if key in system.built.devices), None)
+    return systems[0] if systems else None
+
+
+def sorted_by_severity(findings: Sequence[Finding]) -> list[Finding]:
+    return sorted(findings, key=lambda row: SEVERITIES.index(row.severity))
+
+
+def _brief(system: System, found: Judgement) -> SystemBrief:
+    stops = sum(row.severity == "stop" for row in found.findings)
+    return SystemBrief(key=system.key, title=system.title, worst=worst(found.findings), stops=stops)
+
+
+def _cell(entry: CellResult) -> CellShown:
+    cell = entry.cell
+    known = signals().get(cell.cause)
+    rule = cell.required
+    return CellShown(
+        cause=cell.cause, cause_short=known.short if known else cell.cause, effect=cell.effect,
+        required=rule is not None, rule=rule.rule if rule else None, says=rule.says if rule else None,
+        interlock=cell.interlock, wanted=cell.wanted, outcome=entry.outcome, when=entry.when, loads=list(cell.loads),
+        provoke=cell.test.provoke if cell.test else None, within_s=cell.test.within_s if cell.test else None,
+        reset=cell.test.reset if cell.test else None,
+    )  # fmt: skip
+
+
+def _budget(found: Judgement, number: int) -> BudgetShown:
+    budget = found.budgets[number]
+    return BudgetShown(
+        name=budget.name, rated_va=budget.rated_va, worst_va=budget.worst_va, worst_when=budget.worst_when,
+        percent=round(budget.worst_va / budget.rated_va * 100, 1) if budget.rated_va else None,
+        primary_volts=budget.primary_volts, secondary_volts=budget.secondary_volts,
+        states=[StateShown(when=when, va=va) for when, va in budget.by_state],
+        loads=[ShareShown(name=s.name, words=s.words, va=s.va, known=s.known) for s in budget.loads],
+    )  # fmt: skip
+
+
+# Bench findings that the wiring's own rules have told already, at a device or at a cable that ends there.
+TOLD_BY_WIRING = {
+    "line-on-control": {"signal-crossed", "line-on-low", "two-meanings"},
+    "no-return": {"common-missing", "device-unfed", "terminal-open", "signal-crossed", "two-meanings",
+                  "cable-not-landed", "device-not-wired", "terminal-absent"},
+    "call-does-nothing": {"common-missing", "device-unfed", "terminal-open", "call-not-carried", "two-meanings",
+                          "half-landed", "cable-not-landed", "device-not-wired", "terminal-absent", "signal-crossed",
+                          "data-crossed", "accessory-not-landed", "valve-sense"},
+    "data-turned": {"data-crossed"},
+    "secondary-shorted": {"valve-on-common", "two-meanings"},
+    "supplies-tied": {"two-meanings"},
+    "runs-without-call": {"two-meanings", "valve-sense"},
+    "bench-unfed": {"device-not-wired", "device-unfed", "source-missing", "terminal-open"},
+}  # fmt: skip
+
+
+def bench_findings(plant: Plant, wired: Sequence[Finding]) -> list[Finding]:
+    """What the bench finds in a plan and its wiring's own rules have not told."""
+    at: dict[str, set[str]] = {}
+    for row in wired:
+        group, _, rest = row.about.partition("/")
+        name = rest.partition("/")[0]
+        cable = plant.plan.cables.get(name) if group == "cables" else None
+        for device in (cable.a.device, cable.b.device) if cable else (name,):
+            at.setdefault(device, set()).add(row.code)
+    found = []
+    for system in systems_of(plant):
+        for row in judge(system).findings:
+            device = row.about.partition("/")[2]
+            if not TOLD_BY_WIRING.get(row.code, set()) & at.get(device, set()):
+                found.append(row)
+    return found

@@ -1,0 +1,129 @@
+"""The set-up sheet: what to set at each device, as it follows from the plan and its wiring, to be ticked off."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from pydantic import BaseModel, ConfigDict
+
+from leitung_core.control.system import System
+from leitung_core.elements.vocabulary import Coil, Load
+from leitung_core.plant.plant import Plant, setting_of
+
+VALVE = {"valve-cool": "cooling", "valve-heat": "heating"}
+
+
+class SetUpRow(BaseModel):
+    """One thing to set: at which device, what, to which value, why; `as_planned` where the plan says the same."""
+
+    model_config = ConfigDict(frozen=True)
+
+    device: str
+    what: str
+    value: str
+    why: str
+    as_planned: bool | None
+
+
+def set_up(system: System) -> list[SetUpRow]:
+    """What to set in a system, device by device: every setting as planned, and what follows from the wiring."""
+    rows = [row for key in system.devices for row in _settings(system, key)]
+    rows += [row for key in system.devices for row in _follows(system, key)]
+    return sorted(rows, key=lambda row: (row.device, row.as_planned is None))
+
+
+def _settings(system: System, key: str) -> Iterator[SetUpRow]:
+    kind, device = system.plant.types[key], system.plant.plan.devices[key]
+    for name, setting in kind.settings.items():
+        value = setting_of(kind, device.settings, name)
+        if value is None or not _matters(system.plant, key, name):
+            continue
+        wanted, why = _wanted(system, key, name)
+        said = setting.values.get(wanted or value, wanted or value)
+        recorded = name in device.settings
+        note = why or ("as planned" if recorded else "as it leaves the factory; nothing else is planned")
+        yield SetUpRow(device=key, what=setting.says, value=said, why=note, as_planned=wanted in (None, value))
+
+
+def _matters(plant: Plant, key: str, name: str) -> bool:
+    """Whether a setting has a part here: one that only gives terminals their meaning has none while they are bare."""
+    given = [post for post in plant.posts_of(key) if name in (post.terminal.function_by or {})]
+    return not given or any(plant.on.get(post.ref) for post in given)
+
+
+def _wanted(system: System, key: str, name: str) -> tuple[str | None, str | None]:
+    """The value that the wiring asks of a setting, and why; None where it asks for none."""
+    plant = system.plant
+    if name == "valve":
+        for post in plant.posts_of(key):
+            for sense, value in VALVE.items():
+                if name in (post.terminal.function_by or {}) and sense in _meanings(plant, post.ref):
+                    return value, f"the board's terminal is energised in {value}"
+    if name == "heads":
+        heads = _heads(system, key)
+        return (str(heads), f"{heads} sensing heads are landed") if heads else (None, None)
+    if name == "equipment":
+        if system.heat_pump:
+            return "heat pump", "a reversing valve is in the system"
+        return "furnace", "no reversing valve here"
+    if name == "accessory":
+        for post in plant.posts_of(key):
+            if name in (post.terminal.function_by or {}) and plant.on.get(post.ref):
+                called = _called_over(system, post.ref)
+                return (called, f"the conductor on {post.label} leads to it") if called else (None, None)
+    return None, None
+
+
+def _meanings(plant: Plant, ref: str) -> frozenset[str]:
+    net = plant.nets.get(ref)
+    own = plant.posts[ref].function
+    return frozenset(net.meanings - ({own} if own else set())) if net else frozenset()
+
+
+def _heads(system: System, key: str) -> int:
+    """Sensing heads landed at a detector."""
+    found = 0
+    for post in system.plant.posts_of(key):
+        if post.function == "head-plus":
+            found += bool(system.plant.on.get(post.ref))
+    return found
+
+
+def _called_over(system: System, ref: str) -> str | None:
+    """What an accessory contact calls: by what its conductor reaches."""
+    plant = system.plant
+    net = plant.nets.get(ref)
+    for other in net.refs if net else ():
+        post = plant.posts.get(other)
+        if post is None or post.ref == ref:
+            continue
+        group = plant.types[post.device_id]
+        for part in group.inside:
+            if isinstance(part, Coil | Load) and f"{post.device_id}.{part.a}" == other:
+                words = system.intents.get(f"{post.device_id}.{part.id}", "")
+                return next((call for call in ("dehumidify", "humidify") if f"call:{call}" in words), None)
+    return None
+
+
+def _follows(system: System, key: str) -> Iterator[SetUpRow]:
+    """What follows from the calls that are landed at a thermostat."""
+    plant = system.plant
+    if plant.types[key].group != "thermostat":
+        return
+    landed = {post.function for post in plant.posts_of(key) if plant.on.get(post.ref)}
+    for what, names in (("stages of cooling", ("cool-1", "cool-2")), ("stages of heat", ("heat-1", "heat-2"))):
+        count = len(landed & set(names))
+        yield SetUpRow(device=key, what=what, value=str(count), why="calls that are landed", as_planned=None)
+    if landed & {"heat-1"}:
+        fan = any(part.effect == "fan" for other in system.devices for part in plant.types[other].inside
+                  if isinstance(part, Load))  # fmt: skip
+        if fan:
+            yield SetUpRow(device=key, what="humidity is controlled by", value=_humidity(system),
+                           why="what is wired to call it", as_planned=None)  # fmt: skip
+
+
+def _humidity(system: System) -> str:
+    by = [key for key in system.devices if system.plant.types[key].id == "humidistat"]
+    if by:
+        return f"the humidistat {by[0]}"
+    return "the thermostat" if "call:humidify" in system.calls else "nothing here"

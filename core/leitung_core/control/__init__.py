@@ -1,0 +1,1 @@
+"""From plant to network: intent, hazards, control systems judged."""

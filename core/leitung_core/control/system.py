@@ -1,0 +1,245 @@
+"""A control system of a plan: its devices, its network with what each load is to do, and what can be called in it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from leitung_core.control.intents import Intents
+from leitung_core.control.network import Built, build, operator_of, systems
+from leitung_core.elements.network import Conductor, Element, Network
+from leitung_core.elements.signals import signals
+from leitung_core.elements.vocabulary import Coil, Contact, Effect, Load, Transformer
+from leitung_core.interlocks.requirements import Requirement, requirements
+from leitung_core.plan.model import Interlock, dump_plan, read_plan
+from leitung_core.plan.patch import merge
+from leitung_core.plant.plant import Plant
+
+HEADS = ("board", "outdoor unit", "humidity", "lamp", "pump")
+
+
+@dataclass(frozen=True)
+class Cell:
+    """A cause against an effect: whether a rule asks for it, whether the plan does, and which loads it must stop.
+
+    interlock: the plan's entry for it, or the id that one is to have.
+    """
+
+    cause: str
+    effect: Effect
+    required: Requirement | None
+    interlock: str
+    wanted: bool
+    loads: tuple[str, ...]
+
+    @property
+    def test(self) -> Requirement | None:
+        """How the cause is provoked and reset, whether a rule asks for this effect or the plan alone."""
+        return requirements().get(self.cause)
+
+
+@dataclass(frozen=True)
+class System:
+    """One control system; `key` is the device at its head."""
+
+    key: str
+    plant: Plant
+    built: Built
+
+    @property
+    def title(self) -> str:
+        device = self.plant.plan.devices[self.key]
+        name = device.name or self.plant.types[self.key].name
+        return f"{name}, {device.place}" if device.place else name
+
+    @cached_property
+    def devices(self) -> list[str]:
+        return sorted(self.built.devices)
+
+    @cached_property
+    def _operators(self) -> list[str]:
+        found = []
+        for key in self.devices:
+            kind, settings = self.plant.types[key], self.plant.plan.devices[key].settings
+            for part in kind.inside:
+                by = operator_of(part, kind, settings) if isinstance(part, Contact) else None
+                if by is not None and isinstance(part, Contact) and self.used(key, part):
+                    found.append(f"hand:{key}" if by == "hand" else by)
+            if kind.group == "panel":
+                found.append(f"hand:{key}")
+        return list(dict.fromkeys(found))
+
+    def used(self, key: str, contact: Contact) -> bool:
+        """Whether something lands on both sides of a contact: else it moves for nothing."""
+        return all(end.startswith("_") or f"{key}.{end}" in self.built_ends for end in (contact.a, contact.b))
+
+    @cached_property
+    def calls(self) -> list[str]:
+        """What can be called here, in the order of the vocabulary."""
+        return [name for name in signals() if name.startswith("call:") and name in self._operators]
+
+    @cached_property
+    def causes(self) -> list[str]:
+        """What can happen here."""
+        return [name for name in signals() if name.startswith("cause:") and name in self._operators]
+
+    @cached_property
+    def hands(self) -> list[str]:
+        """Switches and breakers that can be moved by hand, `hand:DEVICE`."""
+        return [name for name in self._operators if name.startswith("hand:")]
+
+    @cached_property
+    def effects(self) -> dict[Effect, tuple[str, ...]]:
+        """The loads of each effect that is here."""
+        found: dict[Effect, list[str]] = {}
+        for key in self.devices:
+            for part in self.plant.types[key].inside:
+                if isinstance(part, Load) and part.effect is not None:
+                    found.setdefault(part.effect, []).append(f"{key}.{part.id}")
+        return {effect: tuple(loads) for effect, loads in found.items()}
+
+    @cached_property
+    def cells(self) -> list[Cell]:
+        """The matrix: every cause that can happen here against every effect."""
+        return [self._cell(cause, effect) for cause in self.causes for effect in self.effects]
+
+    def _cell(self, cause: str, effect: Effect) -> Cell:
+        rule = requirements().get(cause)
+        required = rule if rule is not None and effect in rule.effects else None
+        asked = self._asked(cause, effect)
+        name, wanted = (asked[0], asked[1].stops) if asked else (self._free_id(cause, effect), required is not None)
+        return Cell(cause, effect, required, name, wanted, self.effects[effect])
+
+    def _free_id(self, cause: str, effect: str) -> str:
+        """An id for a cell that the plan says nothing of; another system may have the plain one."""
+        stem, taken, number = f"{cause.partition(':')[2]}-{effect}"[:28], self.plant.plan.interlocks, 1
+        while (name := stem if number == 1 else f"{stem}-{number}") in taken:
+            number += 1
+        return name
+
+    def _asked(self, cause: str, effect: Effect) -> tuple[str, Interlock] | None:
+        for name, entry in sorted(self.plant.plan.interlocks.items()):
+            if (entry.system, entry.cause, entry.effect) == (self.key, cause, effect):
+                return name, entry
+        return None
+
+    @cached_property
+    def network(self) -> Network:
+        """The network with its intents and interlocks."""
+        return self.built.network(
+            intent=self.intents, interlocks=self.stops, heat_and_cool_when=self.heat_and_cool or None
+        )
+
+    @cached_property
+    def intents(self) -> dict[str, str]:
+        """When each load is to be on."""
+        return Intents(self.plant, self.built.devices).all()
+
+    @cached_property
+    def stops(self) -> list[dict[str, Any]]:
+        """What each cause must stop, as the open form has it."""
+        return [
+            {"when": cell.cause, "must_stop": list(cell.loads)} for cell in self.cells if cell.wanted and cell.loads
+        ]
+
+    @cached_property
+    def heat_pump(self) -> bool:
+        """Whether a reversing valve is in the system: the compressor then heats as well as cools."""
+        return any(part.id == "VALVE" for key in self.devices for part in self.plant.types[key].inside)
+
+    @cached_property
+    def heat_and_cool(self) -> str | None:
+        """Heat and cooling on at once; a heat pump's compressor does both, and is left out."""
+        if self.heat_pump:
+            return None
+        heat, cool = (self.effects.get(effect, ()) for effect in ("heat", "cooling"))
+        return f"({' or '.join(heat)}) and ({' or '.join(cool)})" if heat and cool else None
+
+    @cached_property
+    def by_name(self) -> dict[str, Element | Conductor]:
+        """Every element as `DEV.ID` and every conductor, as the network has them."""
+        inside = {f"{device.id}.{part.id}": part for device in self.network.devices for part in device.inside}
+        return {**inside, **{wire.id: wire for wire in self.network.conductors}}
+
+    @cached_property
+    def built_ends(self) -> frozenset[str]:
+        """Every node on which a conductor of the network ends, those taken from a line among them."""
+        return frozenset(end for conductor in self.built.conductors for end in (conductor["from"], conductor["to"]))
+
+    def part(self, name: str) -> Coil | Load | Contact | Transformer | None:
+        """The element `DEV.ID` as the catalogue has it."""
+        key, _, element = name.rpartition(".")
+        if key not in self.plant.types:
+            return None
+        found = next((part for part in self.plant.types[key].inside if part.id == element), None)
+        return found if isinstance(found, Coil | Load | Contact | Transformer) else None
+
+    def words(self, name: str) -> str:
+        """`the fan relay of AH-1`."""
+        key, _, element = name.rpartition(".")
+        part = self.part(name)
+        called = part.name if isinstance(part, Coil | Load) and part.name else element
+        return f"the {called} of {key}"
+
+
+def systems_of(plant: Plant) -> list[System]:
+    """The plan's control systems in which something is fed or called, the largest first."""
+    found = []
+    for devices in systems(plant):
+        built = build(plant, devices)
+        system = System(_head(plant, devices), plant, built)
+        if any(plant.types[key].inside for key in devices):
+            found.append(system)
+    return found
+
+
+@dataclass(frozen=True)
+class Whole(System):
+    """The whole plan in one network, feeders and all; what each system is to do is told for that system alone."""
+
+    systems: tuple[System, ...] = ()
+
+    @cached_property
+    def intents(self) -> dict[str, str]:
+        return {name: text for system in self.systems for name, text in system.intents.items()}
+
+    @cached_property
+    def stops(self) -> list[dict[str, Any]]:
+        return [stop for system in self.systems for stop in system.stops]
+
+    @cached_property
+    def heat_and_cool(self) -> str | None:
+        return " or ".join(f"({text})" for system in self.systems if (text := system.heat_and_cool)) or None
+
+
+def whole(plant: Plant) -> System:
+    """The whole plan as one system."""
+    devices = frozenset(plant.plan.devices)
+    key = _head(plant, devices) if devices & plant.types.keys() else ""
+    return Whole(key, plant, build(plant), tuple(systems_of(plant)))
+
+
+def _head(plant: Plant, devices: frozenset[str]) -> str:
+    """The device after which a system is called: its board, else its unit, else its first."""
+
+    def rank(key: str) -> tuple[int, int, str]:
+        kind = plant.types[key]
+        group = HEADS.index(kind.group) if kind.group in HEADS else len(HEADS)
+        return group, -len(kind.inside), key
+
+    return min((key for key in devices if key in plant.types), key=rank)
+
+
+def system_of(plant: Plant, key: str) -> System | None:
+    """The system with that device at its head, or in which it is."""
+    every = systems_of(plant)
+    return next((one for one in every if one.key == key), None) or next(
+        (one for one in every if key in one.built.devices), None
+    )
+
+
+def system_with(system: System, patch: dict[str, Any]) -> System:
+    """The same devices, the plan changed."""
+    plant = Plant(read_plan(merge(dump_plan(system.plant.plan), patch)))
+    return System(system.key, plant, build(plant, system.built.devices))

@@ -1,0 +1,188 @@
+"""Findings of the bench in people's words: each hazard code of the solver, and what it says of a plan."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+import numpy as np
+
+from leitung_core.control.hazards import LOW_RATING, Hazard
+from leitung_core.control.system import System
+from leitung_core.solver.arrays import Bools, Floats
+from leitung_core.solver.compiled import Core
+from leitung_core.solver.contacts import Solution, loads_of
+from leitung_core.solver.flow import across, fed_primary, winding_amps, winding_volts
+from leitung_core.units import say
+
+
+@dataclass(frozen=True)
+class Told:
+    """A hazard in one state, ready to be said."""
+
+    system: System
+    run: Solution
+    column: int
+    hazard: Hazard
+    when: str
+
+    @property
+    def first(self) -> str:
+        return self.hazard.about[0] if self.hazard.about else self.system.key
+
+    def words(self) -> str:
+        return self.system.words(self.first)
+
+    def volts(self) -> float:
+        """Volts across the load, rms."""
+        net = self.run.net
+        branch = net.branch.get(self.first)
+        return float(abs(across(net, self.run.flow.ac)[branch, self.column])) if branch is not None else 0.0
+
+    def rated(self) -> float:
+        loads = loads_of(self.run.net)
+        return float(loads.rated[loads.names.index(self.first)])
+
+    @property
+    def about(self) -> str:
+        """The device of which it is told, as a path of the plan."""
+        return f"devices/{self.first.rpartition('.')[0] or self.system.key}"
+
+    @property
+    def wording(self) -> Wording:
+        return WORDINGS[self.hazard.code]
+
+    def core(self) -> Core:
+        return next(core for core in self.run.net.cores if core.name == self.first)
+
+    def windings(self) -> tuple[Floats, Floats]:
+        """Volts and amperes of every winding, (windings,)."""
+        net, ac = self.run.net, self.run.flow.ac[:, [self.column]]
+        return winding_volts(net, ac)[:, 0], np.abs(winding_amps(net, ac))[:, 0]
+
+    def secondary(self) -> tuple[float, float]:
+        """Volts and amperes of the transformer's secondary."""
+        volts, amps = self.windings()
+        return float(volts[self.core().secondary]), float(amps[self.core().secondary])
+
+
+def _shorted(told: Told) -> str:
+    _, amps = told.secondary()
+    core = told.core()
+    rated = core.va / core.element.secondary_volts
+    return f"The secondary of {_transformer(told)} is shorted: {say(amps, 1)} A where {say(rated, 1)} A is its rating."
+
+
+def _tied(told: Told) -> str:
+    names = " and ".join(told.system.words(name) for name in told.hazard.about)
+    return f"Two supplies are tied together: {names}."
+
+
+def _low(told: Told) -> str:
+    return f"{_sentence(told.words())} gets {say(told.volts(), 1)} V of {say(told.rated())} V: too little to pull in."
+
+
+def _overload(told: Told) -> str:
+    volts, amps = told.secondary()
+    core = told.core()
+    return f"{_sentence(_transformer(told))} gives {say(volts * amps, 0)} VA of its {say(core.va, 0)} VA."
+
+
+def _tap(told: Told) -> str:
+    core, (volts, amps) = told.core(), told.windings()
+    fed = fed_primary(core, amps)
+    made_for = told.run.net.windings[fed].ratio * core.element.secondary_volts
+    return (
+        f"{_sentence(_transformer(told))} has {say(volts[fed], 0)} V on its {say(made_for, 0)} V tap: "
+        f"{say(volts[core.secondary], 1)} V where {say(core.element.secondary_volts, 0)} V is meant."
+    )
+
+
+def _line(told: Told) -> str:
+    if told.first in told.run.net.branch:
+        return f"{_sentence(told.words())}, made for {say(told.rated())} V, gets {say(told.volts(), 0)} V AC."
+    return f"The 24 V side of {_transformer(told)} is lifted to line voltage."
+
+
+def _interlock(told: Told) -> str:
+    return f"{_sentence(told.words())} goes on: the safety contact does nothing."
+
+
+def _series(told: Told) -> str:
+    one, two = told.hazard.about
+    return f"{_sentence(told.system.words(one))} and {told.system.words(two)} lie in series and share the volts."
+
+
+def _dry(told: Told) -> str:
+    device, _, contact = told.first.rpartition(".")
+    return f"The dry contact {contact} of {device} is fed from two supplies."
+
+
+def _both(told: Told) -> str:
+    return "Heat and cooling run at once."
+
+
+def _sentence(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
+def _transformer(told: Told) -> str:
+    return f"the transformer of {told.first.rpartition('.')[0]}"
+
+
+@dataclass(frozen=True)
+class Wording:
+    """The finding of a hazard code."""
+
+    code: str
+    says: Callable[[Told], str]
+
+
+WORDINGS: dict[str, Wording] = {
+    "SHORTED_SECONDARY": Wording("secondary-shorted", _shorted),
+    "SOURCES_TIED": Wording("supplies-tied", _tied),
+    "LOAD_WITHOUT_CALL": Wording("runs-without-call", lambda told: f"{_sentence(told.words())} is on without a call."),
+    "CALL_WITHOUT_LOAD": Wording(
+        "call-does-nothing", lambda told: f"{_sentence(told.words())} stays off: {say(told.volts(), 1)} V."
+    ),
+    "HEAT_AND_COOL": Wording("heat-and-cool", _both),
+    "MISSING_COMMON": Wording("no-return", lambda told: f"{_sentence(told.words())} has a live feed and no return."),
+    "OVERLOAD_VA": Wording("transformer-overloaded", _overload),
+    "LOW_VOLTAGE": Wording("coil-low", _low),
+    "WRONG_TAP": Wording("tap-wrong", _tap),
+    "LINE_ON_SIGNAL": Wording("line-on-control", _line),
+    "DATA_CROSSED": Wording("data-turned", lambda told: "A data pair is crossed: nothing will be understood."),
+    "DRY_CONTACT_FED_TWICE": Wording("dry-contact-fed-twice", _dry),
+    "SERIES_LOADS": Wording("loads-in-series", _series),
+    "CHATTER": Wording("chatters", lambda told: "Contacts never come to rest: a relay chatters."),
+    "INTERLOCK_INEFFECTIVE": Wording("interlock-ineffective", _interlock),
+}
+
+
+def is_disturbed(on: Iterable[str]) -> bool:
+    """Whether something has happened beside calls: then what does not run may be meant not to."""
+    return any(not name.startswith("call:") for name in on)
+
+
+def told_apart(state: Solution, found: list[Hazard], disturbed: Bools) -> list[Hazard]:
+    """What is worth saying: not that something stays off while a cause is on, nor a motor for its own relay's coil."""
+    kept = []
+    for hazard in found:
+        holds = hazard.holds & ~disturbed if hazard.code in ("CALL_WITHOUT_LOAD", "MISSING_COMMON") else hazard.holds
+        if holds.any() and not _by_its_coil(state, hazard, holds, found):
+            kept.append(Hazard(hazard.code, hazard.about, holds))
+    return kept
+
+
+def _by_its_coil(state: Solution, hazard: Hazard, holds: Bools, found: list[Hazard]) -> bool:
+    """Whether a load behind a contact only does what the coil before it does, which is said at the coil."""
+    if hazard.code not in ("CALL_WITHOUT_LOAD", "LOAD_WITHOUT_CALL"):
+        return False
+    loads = loads_of(state.net)
+    rated = {name: float(figure) for name, figure in zip(loads.names, loads.rated, strict=True)}
+    device = hazard.about[0].rpartition(".")[0]
+    return rated[hazard.about[0]] > LOW_RATING and any(
+        other.code == hazard.code and other.about[0].rpartition(".")[0] == device
+        and rated[other.about[0]] <= LOW_RATING and bool((other.holds & holds).any())
+        for other in found
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""The one vocabulary of what is inside a device: for device files, the open network form and the solver."""

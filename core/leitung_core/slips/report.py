@@ -1,0 +1,172 @@
+"""All single mistakes of a system as plain data: what each does, the tests that expose them, what stays hidden."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict
+
+from leitung_core.control.system import System
+from leitung_core.slips.fewest_tests import METER_SHARE, METER_VOLTS, choose, meter_volts
+from leitung_core.slips.harm import HARM_WORDS, HARMS, Harm, Slip, Slips, slips
+
+
+class Reported(BaseModel):
+    """A part of the report."""
+
+    model_config = ConfigDict(frozen=True)
+
+
+class TrialShown(Reported):
+    """What is on in a trial, and what was on for ten minutes before."""
+
+    on: list[str]
+    before: list[str] | None
+    says: str
+
+
+class MistakeShown(Reported):
+    """A mistake and what it does; `trial` is the number of the first in which that shows."""
+
+    id: str
+    kind: str
+    says: str
+    about: str
+    harm: Harm
+    what: str | None
+    hazard: str | None
+    hazard_about: list[str]
+    trial: int | None
+    exposed_by: list[int]
+    patch: dict[str, Any] | None
+
+
+class TestShown(Reported):
+    """A test: the trial, the leads or none, what is to be found, and how many mistakes it exposes.
+
+    runs: what is to run, without leads. volts and tolerance_v: what a meter is to read, with leads.
+    """
+
+    __test__ = False
+    trial: int
+    says: str
+    a: str | None
+    b: str | None
+    volts: float | None
+    tolerance_v: float | None
+    runs: list[str]
+    still: list[str]
+    exposes: int
+
+
+class HarmShown(Reported):
+    harm: Harm
+    says: str
+    count: int
+
+
+class Report(Reported):
+    """A system's mistakes, the gravest first."""
+
+    system: str
+    title: str
+    trials: list[TrialShown]
+    harms: list[HarmShown]
+    mistakes: list[MistakeShown]
+    tests: list[TestShown]
+    hidden: list[str]
+    exact: bool
+    meter: str
+
+
+def report(system: System, progress: Callable[[float], None] | None = None) -> tuple[Report, Slips]:
+    """Carry every single mistake through every call, and choose the tests. `progress` may raise to stop."""
+    found = slips(system, progress)
+    choice = choose(found)
+    exposed: dict[int, list[int]] = {}
+    for number, exposes in enumerate(choice.exposes):
+        for slip in exposes:
+            exposed.setdefault(slip, []).append(number)
+    counts = {harm: sum(slip.harm == harm for slip in found.slips) for harm in HARMS}
+    told = Report(
+        system=system.key,
+        title=system.title,
+        trials=[
+            TrialShown(on=sorted(t.on), before=sorted(t.before) if t.before is not None else None, says=t.says)
+            for t in found.trials
+        ],
+        harms=[HarmShown(harm=harm, says=HARM_WORDS[harm], count=counts[harm]) for harm in HARMS if counts[harm]],
+        mistakes=[_mistake(system, slip, exposed.get(i, [])) for i, slip in enumerate(found.slips)],
+        tests=[
+            _test(system, found, test.trial, test.pair, len(exposes))
+            for test, exposes in zip(choice.tests, choice.exposes, strict=True)
+        ],
+        hidden=[found.slips[i].mistake.id for i in choice.hidden],
+        exact=choice.exact,
+        meter=f"{METER_SHARE:.0%} and {METER_VOLTS:g} V",
+    )
+    return told, found
+
+
+def _mistake(system: System, slip: Slip, exposed_by: list[int]) -> MistakeShown:
+    mistake = slip.mistake
+    return MistakeShown(
+        id=mistake.id, kind=mistake.kind, says=mistake.says, about=mistake.about, harm=slip.harm,
+        what=_what(system, slip), hazard=slip.hazard, hazard_about=list(slip.about), trial=slip.trial,
+        exposed_by=exposed_by, patch=mistake.patch,
+    )  # fmt: skip
+
+
+def _what(system: System, slip: Slip) -> str | None:
+    """What a mistake does, in few words."""
+    if slip.hazard is None:
+        return None
+    name = system.words(slip.about[0]) if slip.about and "." in slip.about[0] else slip.about[0] if slip.about else ""
+    device = slip.about[0].rpartition(".")[0] if slip.about else ""
+    return {
+        "CASE_LIVE": f"the case of {name} is live",
+        "GROUND_OPEN": f"the case of {name} has no ground",
+        "GROUND_CARRIES": f"current runs over the ground of {name}",
+        "FUSE_OPENS": f"{'the breaker' if '.TRIP' in (slip.about or ('',))[0] else 'the fuse'} of {device} opens",
+        "SHORTED_SECONDARY": f"the transformer of {device} is shorted",
+        "SOURCES_TIED": "two supplies are tied together",
+        "LINE_ON_SIGNAL": f"line voltage on {name}",
+        "OVERLOAD_VA": f"the transformer of {device} gives too much",
+        "INTERLOCK_INEFFECTIVE": f"{name} goes on when it must stop",
+        "LOAD_WITHOUT_CALL": f"{name} is on without a call",
+        "HEAT_AND_COOL": "heat and cooling run at once",
+        "CALL_WITHOUT_LOAD": f"{name} stays off",
+        "MISSING_COMMON": f"{name} has no return",
+        "CHATTER": "a relay chatters",
+        "LOW_VOLTAGE": f"{name} gets too few volts",
+        "WRONG_TAP": f"the transformer of {device} is on the wrong tap",
+        "SERIES_LOADS": f"{name} lies in series with another load",
+        "DRY_CONTACT_FED_TWICE": "a dry contact is fed twice",
+        "DATA_CROSSED": "a data pair is crossed",
+    }.get(slip.hazard, slip.hazard)
+
+
+def _test(system: System, found: Slips, trial: int, pair: int | None, exposes: int) -> TestShown:
+    says = f"With {found.trials[trial].says}"
+    if pair is None:
+        on = [name for name, runs in zip(found.watched, found.on[0, trial], strict=True) if runs]
+        still = [name for name, runs in zip(found.watched, found.on[0, trial], strict=True) if not runs]
+        words = [system.words(name) for name in on]
+        return TestShown(
+            trial=trial, says=f"{says}: look what runs.", a=None, b=None, volts=None, tolerance_v=None, runs=words,
+            still=[system.words(name) for name in still], exposes=exposes,
+        )  # fmt: skip
+    a, b = found.pairs[pair]
+    volts = float(found.volts[0, trial, pair])
+    return TestShown(
+        trial=trial, says=f"{says}: read {lead(a)} to {lead(b)}.", a=a, b=b, volts=round(volts, 1),
+        tolerance_v=round(float(meter_volts(np.array(volts))), 1), runs=[], still=[], exposes=exposes,
+    )  # fmt: skip
+
+
+def lead(node: str) -> str:
+    """`R of AH-1`."""
+    device, _, terminal = node.partition(".")
+    return f"{terminal.rpartition('.')[2]} of {device}"

@@ -1,0 +1,254 @@
+"""Every pattern on a plan that it suits: placed whole, sound, its matrix satisfied, its key conductor vital."""
+
+from __future__ import annotations
+
+from itertools import combinations
+from typing import Any
+
+import pytest
+from leitung_core.check import check_plan
+from leitung_core.control.judgement import judge
+from leitung_core.control.probes import pairs_of
+from leitung_core.control.system import System, systems_of, whole
+from leitung_core.control.trials import trials
+from leitung_core.patterns.fit import Fitted, fit
+from leitung_core.patterns.patterns import patterns
+from leitung_core.plan.model import read_plan
+from leitung_core.plan.patch import merge
+from leitung_core.plant.plant import ENDS, Plant
+from leitung_core.slips.harm import readings
+from leitung_core.solver.compiled import Compiled
+from leitung_core.solver.contacts import settle
+
+from tests.core.wiring.plans import Json, changed, landed, two
+
+ROUTE = {"r1": {"order": 10, "spot": "interior", "length_ft": 30}}
+
+
+def line(key: str, poles: int = 2) -> Json:
+    return {"circuits": {key: {"source": "P", "equipment": key, "poles": poles, "ocpd": {"rating_a": 30}}}}
+
+
+def base(
+    board: str = "air-handler-board", thermostat: str = "stat-universal", count: int = 10, volts: float = 240
+) -> Json:
+    """A board on its line with its thermostat, a condensing unit, a steam humidifier, a dehumidifier, a pump."""
+    plan = two(board, thermostat, count=count)
+    plan = changed(
+        plan,
+        {"cables": {"T": {"route": {**ROUTE}, "length_ft": None}}},
+        {
+            "sources": {"P": {"volts": volts, "phase": 1, "volts_to_ground": 120}},
+            "equipment": {key: {"kind": kind} for key, kind in KINDS.items()},
+            "devices": {"A": {"equipment": "A", "settings": {"tap": "240"} if board == "air-handler-board" else {}},
+                        "B": {"equipment": "A"},
+                        "CU": {"type": "condensing-unit", "equipment": "CU"},
+                        "SH": {"type": "steam-humidifier", "equipment": "SH"},
+                        "DH": {"type": "dehumidifier", "equipment": "DH"},
+                        "CP": {"type": "condensate-pump", "equipment": "CP"}},
+            "cables": {"U": {"a": {"device": "A"}, "b": {"device": "CU"}, "family": "thermostat", "awg": "18",
+                             "count": 2, "route": ROUTE}},
+        },
+        *(line(key, 1 if key in ("DH", "CP") else 2) for key in KINDS),
+    )  # fmt: skip
+    return powered(landed(landed(plan), "U"), *KINDS)
+
+
+STRIPS = {"DH": "plug", "CP": "plug"}
+
+
+def powered(plan: Json, *keys: str, poles: int = 2) -> Json:
+    """Each of the devices with a breaker of its own and its power cable landed."""
+    for key in keys:
+        one_leg = key in STRIPS or poles == 1
+        family = {"family": "singles-neutral" if one_leg or poles == 3 else "singles", "count": 3 if poles < 3 else 4}
+        if poles == 3:
+            family = {"family": "singles", "count": 4}
+        cable = {
+            "a": {"device": f"M{key}"},
+            "b": {"device": key, "strip": STRIPS.get(key, "power")},
+            "awg": "10",
+            "strands": "stranded",
+            "route": {"r1": {**ROUTE["r1"], "raceway": "EMT"}},
+            **family,
+        }
+        breaker = {"type": f"breaker-{1 if one_leg else poles}", "source": "P", "circuit": key}
+        plan = landed(changed(plan, {"devices": {f"M{key}": breaker}, "cables": {f"P{key}": cable}}), f"P{key}")
+    return plan
+
+
+KINDS = {"A": "air_handler", "CU": "condensing_unit", "SH": "steam_humidifier", "DH": "dehumidifier",
+         "CP": "condensate_pump"}  # fmt: skip
+ROOFTOP = powered(
+    changed(
+        landed(two("rooftop-board", "stat-universal", count=8)),
+        {
+            "sources": {"P": {"volts": 208, "phase": 3, "volts_to_ground": 120}},
+            "equipment": {"A": {"kind": "packaged_rooftop"}},
+            "circuits": {"A": {"source": "P", "equipment": "A", "ocpd": {"rating_a": 40}}},
+            "devices": {"A": {"equipment": "A", "settings": {"tap": "208"}}, "B": {"equipment": "A"}},
+        },
+    ),
+    "A",
+    poles=3,
+)
+HEATER = {
+    "format": "leitung-plan", "format_version": 2, "name": "heater",
+    "sources": {"P": {"volts": 240, "phase": 1, "volts_to_ground": 120}},
+    "equipment": {"A": {"kind": "unit_heater"}}, **line("A"),
+    "devices": {"A": {"type": "unit-heater-24", "equipment": "A"}},
+}  # fmt: skip
+TRAILER = {
+    "format": "leitung-plan", "format_version": 2, "name": "trailer",
+    "sources": {"P": {"volts": 120, "phase": 1, "volts_to_ground": 120}},
+    "equipment": {"A": {"kind": "roof_unit_120v"}}, **line("A", 1),
+    "devices": {"A": {"type": "roof-unit", "equipment": "A", "spot": "vehicle"}},
+}  # fmt: skip
+BARE = {**base(), "devices": {**base()["devices"], "B": None}, "cables": {"U": base()["cables"]["U"]}}
+BARE["devices"] = {key: value for key, value in BARE["devices"].items() if value is not None}
+BASES: dict[str, Json] = {
+    "detector-loop": ROOFTOP, "heater-thermostat": powered(HEATER, "A"), "adapter": BARE,
+    "soft-starter": powered(TRAILER, "A", poles=1),
+}  # fmt: skip
+KEY_SEEN_BY_THE_WIRING = {"soft-starter"}
+
+
+def suited(name: str) -> Json:
+    """A plan that a pattern suits; the limit and the airflow switch need something that calls the steam."""
+    if name == "limit-airflow":
+        return placed(base(), "humidistat")[0]
+    return BASES.get(name, base())
+
+
+def placed(plan: Json, name: str, **more: Any) -> tuple[Json, Fitted]:
+    found = fit(Plant(read_plan(plan)), patterns()[name], "A", **more)
+    return merge(plan, found.patch), found
+
+
+def systems(plan: Json) -> list[System]:
+    return systems_of(Plant(read_plan(plan)))
+
+
+def bench(plan: Json) -> set[tuple[str, str]]:
+    return {(row.code, row.about) for one in systems(plan) for row in judge(one).findings}
+
+
+def stops(plan: Json) -> set[tuple[str, str]]:
+    return {(row.code, row.about) for row in check_plan(read_plan(plan)).findings if row.severity == "stop"} | {
+        (row.code, row.about) for one in systems(plan) for row in judge(one).findings if row.severity == "stop"
+    }
+
+
+def outcomes(plan: Json) -> dict[tuple[str, str], str]:
+    return {(e.cell.cause, e.cell.effect): e.outcome for one in systems(plan) for e in judge(one).cells}
+
+
+def without(plan: Json, ref: str) -> Json:
+    """The plan with every conductor on a terminal taken off at both ends."""
+    capped = {"terminal": None, "capped": True, "connector": None, "pigtail": None}
+    patches = [
+        {"cables": {wire.cable_id: {"conductors": {wire.id: dict.fromkeys(ENDS, capped)}}}}
+        for wire, _ in Plant(read_plan(plan)).on.get(ref, [])
+    ]
+    assert patches, f"nothing on {ref}"
+    return changed(plan, *patches)
+
+
+@pytest.mark.parametrize("name", patterns())
+def test_alone_it_fits_works_and_satisfies_its_matrix(name: str) -> None:
+    plan = suited(name)
+    after, found = placed(plan, name)
+    assert found.obstacles == []
+    assert stops(after) <= stops(plan), stops(after) - stops(plan)
+    shown = outcomes(after)
+    for cause, effect in found.pattern.stops:
+        assert shown[(cause, effect)] == "stops"
+    assert set(found.parts) == set(found.pattern.parts)
+    assert read_plan(after).patterns[f"{name}-1"].parts == found.parts
+
+
+@pytest.mark.parametrize("name", patterns())
+def test_without_its_key_conductor_it_breaks_visibly(name: str) -> None:
+    """A finding appears, or what a meter reads and what runs in some trial is no longer the same."""
+    after, found = placed(suited(name), name)
+    part, _, rest = found.pattern.key.partition(".")
+    cut = without(after, f"{found.parts[part]}.{rest}")
+    fresh = bench(cut) - bench(after)
+    if name in KEY_SEEN_BY_THE_WIRING:
+        fresh |= stops(cut) - stops(after)
+    assert fresh or _differs(after, cut)
+
+
+def _differs(one: Json, other: Json) -> bool:
+    """Whether a meter on some pair, or what runs, tells the two plans apart in some state."""
+    nets = [Compiled(whole(Plant(read_plan(plan))).network) for plan in (one, other)]
+    sure = systems(one)
+    pairs = [pair for entry in sure for pair in pairs_of(entry) if set(pair) <= set(nets[1].index)]
+    courses = [trial.course for entry in sure for trial in trials(entry)]
+    found = [readings(settle(net, courses), pairs) for net in nets]
+    return bool((abs(found[0] - found[1]) > 1).any())
+
+
+SENSIBLE = [
+    ("overflow-y", "fan-delay"), ("overflow-y", "lamp-door"), ("detector-r", "overflow-y"),
+    ("detector-r", "fire-panel"),
+    ("detector-r", "pump-r"), ("fan-delay", "lamp-fan"), ("limit-airflow", "isolation-relay"),
+    ("humidistat", "limit-airflow"), ("isolation-relay", "humidistat"), ("isolation-relay", "humidity-by-thermostat"),
+    ("dehumidifier-spare", "isolation-relay"), ("dehumidifier-spare", "overflow-y"), ("limit-airflow", "pump-y"),
+    ("lamp-door", "fan-delay"), ("overflow-r", "lamp-fan"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("pair", SENSIBLE, ids=["+".join(pair) for pair in SENSIBLE])
+def test_two_together_still_satisfy_both(pair: tuple[str, str]) -> None:
+    plan = suited(pair[0])
+    before = stops(plan)
+    wanted = []
+    for name in pair:
+        plan, found = placed(plan, name)
+        assert found.obstacles == []
+        wanted += found.pattern.stops
+    assert stops(plan) <= before, stops(plan) - before
+    shown = outcomes(plan)
+    assert {cell: shown[cell] for cell in map(tuple, wanted)} == dict.fromkeys(map(tuple, wanted), "stops")
+
+
+def test_every_pattern_stands_in_a_pair_or_has_a_plan_of_its_own() -> None:
+    assert {name for pair in SENSIBLE for name in pair} | set(BASES) == set(patterns())
+    assert len(set(SENSIBLE)) == len(SENSIBLE) <= len(list(combinations(patterns(), 2)))
+
+
+def test_no_spare_conductor_is_said_with_the_larger_cable_as_way_out() -> None:
+    plan = base(count=6)
+    _, found = placed(plan, "dehumidifier-spare")
+    assert found.patch == {}
+    (obstacle,) = found.obstacles
+    assert obstacle.says == "No conductor is spare in T."
+    larger = merge(plan, obstacle.ways[0].fix)
+    after, again = placed(larger, "dehumidifier-spare")
+    assert again.obstacles == []
+    assert stops(after) <= stops(plan)
+
+
+def test_what_is_not_there_is_asked_for() -> None:
+    _, found = placed(HEATER, "overflow-y")
+    assert [entry.says for entry in found.obstacles] == ["No board with cool-1 is in the plan. Put it in first."]
+    bare = changed(base(), {"cables": {"T": None, "U": None}})
+    assert "nothing to break" in placed(bare, "overflow-y")[1].obstacles[0].says
+    unknown = changed(base(), {"sources": {"P": {"volts": None}}})
+    assert "no tap for a supply of unknown volts" in placed(unknown, "lamp-door")[1].obstacles[0].says
+
+
+def test_too_much_for_the_transformer_is_found_on_the_bench() -> None:
+    plan = base("air-handler-board")
+    plan = changed(plan, {"device_types": {"small": {**_type("air-handler-board"), "id": "small"}},
+                          "devices": {"A": {"type": "small"}}})  # fmt: skip
+    plan["device_types"]["small"]["inside"][0]["va"] = 12
+    after, _ = placed(plan, "fan-delay")
+    assert "transformer-overloaded" in {code for code, _ in bench(after)}
+
+
+def _type(name: str) -> Json:
+    from leitung_core.catalogue.device import shipped_devices
+
+    return shipped_devices()[name].model_dump(mode="json", exclude_none=True)

@@ -1,0 +1,147 @@
+"""Every single mistake of the string vault: judged as the changed plan would be, exposed by the tests, diagnosed."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from leitung_core.control.system import System, system_with
+from leitung_core.slips.diagnosis import Reading, diagnose
+from leitung_core.slips.fewest_tests import Choice, choose, meter_volts, outcomes
+from leitung_core.slips.harm import Slips, readings, slips
+from leitung_core.slips.report import report
+from leitung_core.solver.compiled import Compiled
+from leitung_core.solver.contacts import loads_of, settle
+
+
+@pytest.fixture(scope="module")
+def vault(systems: dict[str, System]) -> System:
+    return systems["AH-1"]
+
+
+@pytest.fixture(scope="module")
+def found(vault: System) -> Slips:
+    return slips(vault)
+
+
+@pytest.fixture(scope="module")
+def choice(found: Slips) -> Choice:
+    return choose(found)
+
+
+def test_a_mistake_does_what_the_plan_changed_by_it_does(vault: System, found: Slips) -> None:
+    """Every fourth mistake, solved anew from the plan with its landings changed: the same volts, the same loads on."""
+    courses = [trial.course for trial in found.trials]
+    for number, slip in list(enumerate(found.slips, 1))[::4]:
+        if slip.mistake.patch is None:
+            continue
+        state = settle(Compiled(system_with(vault, slip.mistake.patch).network), courses)
+        volts = readings(state, found.pairs).T
+        assert volts == pytest.approx(found.volts[number], abs=0.02, rel=1e-3), slip.mistake.says
+        rows = [loads_of(state.net).names.index(name) for name in found.watched]
+        assert (found.on[number] == state.energised[rows].T).all(), slip.mistake.says
+
+
+def test_the_grave_ones_come_first_and_are_what_they_are_called(found: Slips) -> None:
+    harm = {slip.mistake.id: slip.harm for slip in found.slips}
+    assert harm["swap/W-AH1/b/black/green"] == "shock", "a leg on the case"
+    assert harm["open/W-SH1/green"] == "shock", "a case without a ground"
+    assert harm["swap/TC-1/b/blue/brown"] == "destroys", "the emergency call on common"
+    assert harm["side/SL-4/a/red/sw.NC"] == "unsafe", "the airflow switch on its wrong side"
+    assert harm["swap/TC-1/a/white/green"] == "runs", "the fan's call on the heat"
+    assert harm["open/TC-1/white"] == "dead", "no heat"
+    assert harm["swap/SL-1/b/red/white"] == "none", "a contact does not mind which way round"
+    order = ("shock", "destroys", "unsafe", "runs", "dead", "wrong", "none")
+    ranks = [order.index(slip.harm) for slip in found.slips]
+    assert ranks == sorted(ranks)
+
+
+def test_the_chosen_tests_expose_every_mistake_that_any_test_exposes(found: Slips, choice: Choice) -> None:
+    """Solution: each mistake's own outcome of each chosen test differs from the sound plan's, beyond the meter."""
+    exposed = set()
+    for test in choice.tests:
+        for number in range(1, len(found.volts)):
+            if test.pair is None:
+                differs = (found.on[number, test.trial] != found.on[0, test.trial]).any()
+            else:
+                one, two = found.volts[[0, number], test.trial, test.pair]
+                differs = abs(one - two) > meter_volts(np.array(one)) + meter_volts(np.array(two))
+            if differs:
+                exposed.add(number - 1)
+    _, exposes = outcomes(found)
+    assert exposed == set(np.flatnonzero(exposes.any(axis=0)))
+    assert exposed | set(choice.hidden) == set(range(len(found.slips)))
+    assert choice.exact
+    assert len(choice.tests) < 25
+
+
+def test_no_test_can_be_left_out(found: Slips, choice: Choice) -> None:
+    every = set().union(*map(set, choice.exposes))
+    for left_out in range(len(choice.tests)):
+        rest = set().union(*(set(e) for i, e in enumerate(choice.exposes) if i != left_out))
+        assert rest < every
+
+
+def test_an_injected_mistake_is_among_the_first_three(found: Slips, choice: Choice) -> None:
+    """Every second detectable mistake, read with the noise of a meter: the chosen tests, then what is asked next.
+
+    Mistakes that no reading tells apart count as one: the true one is found when its like is.
+    """
+    rng = np.random.default_rng(20261125)
+    hits = []
+    for number in range(1, len(found.volts), 2):
+        if number - 1 in choice.hidden:
+            continue
+        taken = [entry for test in choice.tests for entry in _taken(found, number, test.trial, test.pair, rng)]
+        for _ in range(4):
+            following = diagnose(found, taken).following
+            if following is None:
+                break
+            taken += _taken(found, number, following.trial, following.pair, rng)
+        first = [suspect.slip for suspect in diagnose(found, taken).suspects[:3]]
+        hits.append(number - 1 in first or any(s is not None and _alike(found, s + 1, number) for s in first))
+    assert len(hits) > 60
+    assert np.mean(hits) >= 0.95
+
+
+def _taken(found: Slips, number: int, trial: int, pair: int | None, rng: np.random.Generator) -> list[Reading]:
+    if pair is None:
+        return [Reading(trial, watched=i, on=bool(found.on[number, trial, i])) for i in range(found.on.shape[2])]
+    volts = float(found.volts[number, trial, pair])
+    noise = float(rng.normal()) * float(meter_volts(np.array(volts))) / 2
+    return [Reading(trial, pair, max(0.0, volts + noise))]
+
+
+def _alike(found: Slips, one: int, two: int) -> bool:
+    near = np.abs(found.volts[one] - found.volts[two]) <= 2 * meter_volts(found.volts[two])
+    return bool(near.all() and (found.on[one] == found.on[two]).all())
+
+
+def test_a_sound_set_of_readings_is_explained_by_the_plan_as_it_is(found: Slips, choice: Choice) -> None:
+    rng = np.random.default_rng(7)
+    taken = [entry for test in choice.tests for entry in _taken(found, 0, test.trial, test.pair, rng)]
+    assert diagnose(found, taken).suspects[0].slip is None
+
+
+def test_progress_is_told_and_may_stop_it(vault: System) -> None:
+    told: list[float] = []
+
+    class StopIt(Exception):  # noqa: N818
+        pass
+
+    def progress(share: float) -> None:
+        told.append(share)
+        if share > 0.3:
+            raise StopIt
+
+    with pytest.raises(StopIt):
+        slips(vault, progress)
+    assert told == sorted(told)
+    assert told[-1] < 1
+
+
+def test_the_report_tells_every_mistake_and_test(vault: System, found: Slips, choice: Choice) -> None:
+    told, _ = report(vault)
+    assert len(told.mistakes) == len(found.slips)
+    assert sum(entry.count for entry in told.harms) == len(found.slips)
+    assert len(told.tests) == len(choice.tests)
+    assert {row.id for row in told.mistakes if not row.exposed_by} == set(told.hidden)
