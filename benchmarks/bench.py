@@ -38,7 +38,7 @@ def bench_network(timed: Timed, report: Report, times: int) -> None:
     system = vault()
     net = Compiled(system.network)
     terminals = sum(1 for name in net.names if "._" not in name)
-    note = f"{terminals} terminals, {net.nodes} nodes, {len(net.g)} branches"
+    note = f"{terminals} terminals, {net.nodes} nodes, {len(net.y)} branches"
     report("the vault: one state, contacts to rest", timed(lambda: settle(net, [COOL]), times, 3), note)
     ladder(system)
     report("the vault: one press, every frame with its reasons", timed(lambda: bench_run(system, COOL), times, 3), "")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any, Literal, TypeVar
 
 import orjson
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
@@ -20,7 +20,8 @@ Count = Annotated[int, Field(strict=True, ge=1, le=1000)]
 Text = Annotated[
     str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True, pattern=r"^[^\x00-\x1f\x7f]*$")
 ]
-Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,31}$")]
+ID = r"^[A-Za-z0-9][A-Za-z0-9_-]{0,31}$"
+Id = Annotated[str, StringConstraints(pattern=ID)]
 
 
 class Entered(BaseModel):
@@ -37,9 +38,9 @@ def closed_schema(model: type[BaseModel]) -> dict[str, Any]:
 
 
 def _close(schema: Any) -> None:
-    """Refuse ids that do not fit, as the reader does: a pattern alone lets every other name pass."""
+    """Refuse unknown fields and ids that do not fit, as the reader does: a pattern alone lets other names pass."""
     if isinstance(schema, dict):
-        if "patternProperties" in schema:
+        if "patternProperties" in schema or (schema.get("type") == "object" and "properties" in schema):
             schema["additionalProperties"] = False
         for inner in schema.values():
             _close(inner)
@@ -77,10 +78,13 @@ def _depth(value: Any) -> int:
     return deepest
 
 
-def read(model: type[Model], data: Any, root: str = "") -> Model:
-    """`data` as `model`. Raises InputError with one Problem for each field that does not fit (at most 20)."""
+def read(model: type[Model], data: Any, root: str = "", *, unknown: Literal["refused", "ignored"] = "refused") -> Model:
+    """`data` as `model`. Raises InputError with one Problem for each field that does not fit (at most 20).
+
+    unknown: what becomes of fields that the model does not have.
+    """
     try:
-        return model.model_validate(data)
+        return model.model_validate(data, extra="forbid" if unknown == "refused" else "ignore")
     except ValidationError as error:
         seen: dict[str, Problem] = {}
         for detail in error.errors(include_url=False):

@@ -5,6 +5,7 @@ One JSON file in `devices/` for each; `docs/devices.md` says how to write one.
 
 from __future__ import annotations
 
+import re
 from functools import cache
 from importlib.resources import files
 from typing import Annotated, Any, Literal
@@ -16,7 +17,7 @@ from leitung_core.circuits.spec import Kind as UnitKind
 from leitung_core.elements.signals import is_signal
 from leitung_core.elements.vocabulary import Coil, Contact, Element, Jumper, Load, nodes_of
 from leitung_core.errors import InputError, Problem
-from leitung_core.validation import Count, Entered, Id, Positive, Text, parse_json, read
+from leitung_core.validation import ID, Count, Entered, Id, Positive, Text, parse_json, read
 
 Hardware = Literal["screw", "clamp", "push_in", "lead", "spade", "lug", "blade", "slot"]
 Awg = Literal["24", "22", "20", "18", "16", "14", "12", "10", "8", "6", "4", "3", "2", "1", "1/0", "2/0", "3/0", "4/0",
@@ -169,6 +170,8 @@ def _wrong(kind: DeviceType) -> list[tuple[str, str, str, str]]:
             if function is not None and function not in functions()
         ]
     for element in kind.inside:
+        if not re.fullmatch(ID, element.id):
+            found.append(("inside", element.id, "is no id", "Use letters, digits, - and _, at most 32."))
         for node in nodes_of(element):
             if not node.startswith("_") and node not in known:
                 found.append((f"inside.{element.id}", node, "is no terminal of this device", "Name strip.terminal."))

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from leitung_core.elements.conditions import Facts, read_expression
-from leitung_core.elements.network import AcSource, Contact, Load
+from leitung_core.elements.vocabulary import AcSource, Contact, Load
 from leitung_core.solver.arrays import Bools, Ints
 from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import Solution, contacts_of, loads_of

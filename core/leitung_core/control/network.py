@@ -12,7 +12,7 @@ from leitung_core.catalogue.device import DeviceType
 from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.control import supply
 from leitung_core.elements.network import Network
-from leitung_core.elements.vocabulary import Contact, Element, Jumper, Load
+from leitung_core.elements.vocabulary import OF_DEVICES, Coil, Contact, Element, Fuse, Jumper, Load
 from leitung_core.plan.model import Plan
 from leitung_core.plant.plant import Plant, Post, Wire, jumper_in, other, setting_of
 
@@ -140,16 +140,17 @@ def _element(key: str, element: Element, kind: DeviceType, settings: Mapping[str
     """An element as the open form has it; None for a jumper that is out."""
     if isinstance(element, Jumper) and element.setting and not jumper_in(element, kind, settings):
         return None
-    hidden = {"name", "setting", "values", "effect", "intent", "operated_by_setting", "delay_on_setting", "takes"}
-    piece = element.model_dump(mode="json", exclude_none=True, exclude=hidden)
+    of_device = OF_DEVICES - {"amps"} if isinstance(element, Fuse) else OF_DEVICES
+    piece = element.model_dump(mode="json", exclude_none=True, exclude=set(of_device))
     if isinstance(element, Contact):
-        piece.pop("amps", None)
         by = operator_of(element, kind, settings)
         piece["operated_by"] = _qualified(by, key) if by else None
         if element.delay_on_setting:
             piece["delay_on_s"] = float(setting_of(kind, settings, element.delay_on_setting) or element.delay_on_s)
-    if isinstance(element, Load) and element.takes != "ac":
+    if isinstance(element, Load) and element.takes in ("data", "dc_signal"):
         piece[element.takes] = True
+    elif isinstance(element, Coil | Load) and element.on_dc:
+        piece["takes"] = "dc"
     return piece
 
 

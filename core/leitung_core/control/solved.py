@@ -9,7 +9,8 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from leitung_core.control.hazards import hazards
-from leitung_core.elements.network import Coil, Conductor, Fuse, Load, Network, Probe, State, Transformer
+from leitung_core.elements.network import Conductor, Network, Probe, State
+from leitung_core.elements.vocabulary import Coil, Fuse, Load, Transformer
 from leitung_core.solver.arrays import Bools
 from leitung_core.solver.assumed import SIDES, Side
 from leitung_core.solver.compiled import Compiled
@@ -224,7 +225,7 @@ def load_answers(state: Solution) -> list[LoadAnswer]:
             LoadAnswer(
                 device=device, element=element, energised=bool(state.energised[row, 0]),
                 volts=_round(state.volts_ac[row, 0]),
-                amps=_round(abs(volts_dc or 0) * state.net.g[branch] if on_dc else amps[branch]),
+                amps=_round(abs(volts_dc or 0) * state.net.g_dc[branch] if on_dc else amps[branch]),
                 volts_dc=_round(volts_dc) if volts_dc is not None else None,
                 va_known=isinstance(part, Coil | Load) and part.va is not None,
             )

@@ -8,9 +8,9 @@ from typing import Any
 
 from leitung_core.control.intents import Intents
 from leitung_core.control.network import Built, build, operator_of, systems
-from leitung_core.elements.network import Conductor, Element, Network
+from leitung_core.elements.network import Conductor, Network
 from leitung_core.elements.signals import signals
-from leitung_core.elements.vocabulary import Coil, Contact, Effect, Load, Transformer
+from leitung_core.elements.vocabulary import Coil, Contact, Effect, Element, Load, Transformer
 from leitung_core.interlocks.requirements import Requirement, requirements
 from leitung_core.plan.model import Interlock, dump_plan, read_plan
 from leitung_core.plan.patch import merge

@@ -5,142 +5,21 @@ Fields that are not known here are passed over: others may keep notes of their o
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from leitung_core.catalogue.device import Awg
 from leitung_core.elements.conditions import read_expression
+from leitung_core.elements.vocabulary import Coil, Contact, Element, From0, Load, Name, Part, nodes_of
 from leitung_core.errors import InputError, Problem
 from leitung_core.validation import read
 
-Name = Annotated[str, Field(min_length=1, max_length=200)]
 Condition = Annotated[str, Field(min_length=1, max_length=20_000)]
-Above0 = Annotated[float, Field(gt=0, le=1e9, allow_inf_nan=False)]
-From0 = Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)]
-Any0 = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False)]
-Frac = Annotated[float, Field(gt=0, le=1)]
 LARGEST_NODES = 4000
 
 
-class Form(BaseModel):
-    """A part of the open form."""
-
-    model_config = ConfigDict(extra="ignore", frozen=True, populate_by_name=True)
-
-
-class AcSource(Form):
-    """A line source: phasor and its ohms. rms volts; degrees."""
-
-    type: Literal["ac_source"]
-    id: Name
-    plus: Name
-    minus: Name
-    volts: From0
-    phase_deg: Any0 = 0
-    ohms: From0 = 0.05
-
-
-class DcSource(Form):
-    """A DC signal source."""
-
-    type: Literal["dc_source"]
-    id: Name
-    plus: Name
-    minus: Name
-    volts: Any0
-    ohms: From0 = 0
-
-
-class Tap(Form):
-    terminal: Name
-    volts: Above0
-
-
-class Transformer(Form):
-    """An ideal transformer; its regulation is a series resistance on the secondary."""
-
-    type: Literal["transformer"]
-    id: Name
-    primary_common: Name
-    primary_taps: Annotated[list[Tap], Field(min_length=1)]
-    secondary_plus: Name
-    secondary_minus: Name
-    secondary_volts: Above0 = 24
-    va: Above0 | None = None
-    regulation_pct: From0 | None = None
-
-
-class TwoEnds(Form):
-    id: Name
-    a: Name
-    b: Name
-
-
-class Fuse(TwoEnds):
-    type: Literal["fuse"]
-    amps: Above0
-    ohms: From0 = 0.01
-
-
-class Coil(TwoEnds):
-    """A coil: pulls in at or above one fraction of its rating, holds down to another."""
-
-    type: Literal["coil"]
-    rated_volts: Above0 | None = 24
-    va: Above0 | None = None
-    pull_in_frac: Frac = 0.75
-    drop_out_frac: Frac = 0.5
-
-
-class Load(TwoEnds):
-    """Anything else that takes power. `data` and `dc_signal` count as energised on DC only."""
-
-    type: Literal["load"]
-    rated_volts: Above0 | None = 24
-    va: Above0 | None = None
-    pull_in_frac: Frac = 0.75
-    drop_out_frac: Frac = 0.75
-    data: bool = False
-    dc_signal: bool = False
-    takes: Literal["ac", "data", "dc_signal"] = "ac"
-
-    @property
-    def on_dc(self) -> bool:
-        return self.data or self.dc_signal or self.takes != "ac"
-
-    @property
-    def is_data(self) -> bool:
-        return self.data or self.takes == "data"
-
-
-class Contact(TwoEnds):
-    """A contact, moved by a call, a cause, a coil, or nothing."""
-
-    type: Literal["contact"]
-    normally: Literal["open", "closed"] = "open"
-    operated_by: Name | None = None
-    delay_on_s: From0 = 0
-    delay_off_s: From0 = 0
-    dry: bool = False
-
-
-class Jumper(TwoEnds):
-    type: Literal["jumper"]
-    ohms: From0 = 0.001
-
-
-class Resistor(TwoEnds):
-    type: Literal["resistor"]
-    ohms: Above0
-
-
-Element = Annotated[
-    AcSource | DcSource | Transformer | Fuse | Coil | Load | Contact | Jumper | Resistor, Field(discriminator="type")
-]
-
-
-class Device(Form):
+class Device(Part):
     id: Name
     kind: str | None = None
     terminals: list[Name] = []
@@ -148,7 +27,7 @@ class Device(Form):
     inside: list[Element] = []
 
 
-class Conductor(Form):
+class Conductor(Part):
     """A wire between two terminals; its ohms, or its gauge and its length."""
 
     id: Name
@@ -160,21 +39,21 @@ class Conductor(Form):
     colour: str | None = None
 
 
-class Probe(Form):
+class Probe(Part):
     """A meter's two leads."""
 
     a: Name = Field(alias="from")
     b: Name = Field(alias="to")
 
 
-class Phase(Form):
+class Phase(Part):
     """What was on for some time before."""
 
     on: list[Name] = []
     for_s: From0 = 0
 
 
-class State(Form):
+class State(Part):
     """What is on, after what, and when the answer is asked for."""
 
     name: str = ""
@@ -184,12 +63,12 @@ class State(Form):
     probes: list[Probe] = []
 
 
-class Interlock(Form):
+class Interlock(Part):
     when: Condition
     must_stop: list[Name] = []
 
 
-class Network(Form):
+class Network(Part):
     """A bare network with the states to be answered."""
 
     reference: Name | None = None
@@ -203,7 +82,7 @@ class Network(Form):
 
 def read_network(data: Any, root: str = "") -> Network:
     """The network in `data`. Raises InputError naming field, value and remedy, also for names that lead nowhere."""
-    network = read(Network, data, root)
+    network = read(Network, data, root, unknown="ignored")
     problems = [Problem(_join(root, field), value, says, remedy) for field, value, says, remedy in _wrong(network)]
     if problems:
         raise InputError(*problems[:20])
@@ -212,16 +91,6 @@ def read_network(data: Any, root: str = "") -> Network:
 
 def _join(root: str, field: str) -> str:
     return f"{root}.{field}" if root else field
-
-
-def nodes_of(element: Element) -> list[str]:
-    """Every node that an element touches, in the words of its own device."""
-    if isinstance(element, Transformer):
-        taps = [tap.terminal for tap in element.primary_taps]
-        return [element.primary_common, *taps, element.secondary_plus, element.secondary_minus]
-    if isinstance(element, AcSource | DcSource):
-        return [element.plus, element.minus]
-    return [element.a, element.b]
 
 
 def node_names(network: Network) -> list[str]:

@@ -17,7 +17,7 @@ from leitung_core.control.system import System, system_with
 from leitung_core.control.trials import Trial, trials
 from leitung_core.control.words import is_disturbed
 from leitung_core.elements.conditions import Facts, read_expression
-from leitung_core.elements.network import Fuse
+from leitung_core.elements.vocabulary import Fuse
 from leitung_core.slips.mistakes import Mistake, mistakes
 from leitung_core.solver.arrays import Bools, Floats
 from leitung_core.solver.compiled import Compiled, Extra

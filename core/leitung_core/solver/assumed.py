@@ -10,7 +10,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from leitung_core.elements.network import Coil, Load, Transformer
+from leitung_core.elements.vocabulary import Coil, Load, Transformer
 
 Side = Literal["low", "between", "high"]
 SIDES: tuple[Side, ...] = ("low", "between", "high")

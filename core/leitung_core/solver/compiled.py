@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import combinations_with_replacement
@@ -11,21 +12,24 @@ import numpy as np
 from scipy import sparse
 
 from leitung_core.circuits.wire_ohms import ohm_per_kft
-from leitung_core.elements.network import (
+from leitung_core.elements.network import Conductor, Network, node_names
+from leitung_core.elements.vocabulary import (
+    HERTZ,
     AcSource,
+    Capacitor,
     Coil,
-    Conductor,
     Contact,
     DcSource,
+    DcSupply,
     Element,
     Fuse,
     Jumper,
     Load,
-    Network,
+    MotorWinding,
     Transformer,
-    node_names,
+    nodes_of,
 )
-from leitung_core.solver.arrays import Bools, Floats, Ints
+from leitung_core.solver.arrays import Bools, Complex, Floats, Ints
 from leitung_core.solver.assumed import Side, regulation_of, va_of
 from leitung_core.solver.components import fixed_groups, groups
 from leitung_core.solver.elimination import Elimination
@@ -92,39 +96,44 @@ class Compiled:
         self.windings: list[Winding] = []
         self._a: list[int] = []
         self._b: list[int] = []
-        self._g: list[float] = []
+        self._y: list[complex] = []
+        self._g_dc: list[float] = []
         self._side = side
         self.cache: dict[str, Any] = {}
         for conductor in network.conductors:
             ends = self.index[conductor.a], self.index[conductor.b]
-            self._add(conductor.id, conductor, *ends, _ohms_of(conductor))
+            self._add(conductor.id, conductor, *ends, complex(_ohms_of(conductor)))
         for device in network.devices:
             for element in device.inside:
                 self._take(device.id, element)
         for extra in extras:
-            self._add(extra.name, None, self.index[extra.a], self.index[extra.b], extra.ohms)
+            self._add(extra.name, None, self.index[extra.a], self.index[extra.b], complex(extra.ohms))
         self.extras = tuple(self.branch[extra.name] for extra in extras)
         self.size = self.nodes + len(self.cores)
         self.a, self.b = np.array(self._a, dtype=np.int64), np.array(self._b, dtype=np.int64)
-        self.g = np.array(self._g)
+        # A network of resistances alone stays real: twice as quick.
+        self.reactive = any(y.imag for y in self._y)
+        self.y: Floats | Complex = np.array(self._y) if self.reactive else np.array([y.real for y in self._y])
+        self.g_dc = np.array(self._g_dc)
         self._sources()
 
-    def _add(self, name: str, element: Element | Conductor | None, a: int, b: int, ohms: float) -> None:
-        self.branch[name] = len(self._g)
+    def _add(self, name: str, element: Element | Conductor | None, a: int, b: int, ohms: complex) -> None:
+        """A branch of that impedance at 60 Hz; a capacitor's passes no direct current."""
+        self.branch[name] = len(self._y)
         if element is not None:
             self.element[name] = element
         self._a.append(a)
         self._b.append(b)
-        self._g.append(1 / max(ohms, LEAST_OHMS))
+        self._y.append(1 / (ohms if abs(ohms) > LEAST_OHMS else complex(LEAST_OHMS)))
+        self._g_dc.append(0.0 if ohms.imag < 0 else 1 / max(ohms.real, LEAST_OHMS))
 
     def _take(self, device: str, element: Element) -> None:
         name = f"{device}.{element.id}"
         if isinstance(element, Transformer):
             self._wind(device, name, element)
             return
-        ends = (element.plus, element.minus) if isinstance(element, AcSource | DcSource) else (element.a, element.b)
-        a, b = (self.index[f"{device}.{node}"] for node in ends)
-        self._add(name, element, a, b, _ohms_inside(element, self._side))
+        a, b = (self.index[f"{device}.{node}"] for node in nodes_of(element))
+        self._add(name, element, a, b, _impedance(element, self._side))
 
     def _wind(self, device: str, name: str, element: Transformer) -> None:
         va = va_of(element, self._side)
@@ -145,13 +154,13 @@ class Compiled:
     def _sources(self) -> None:
         """Line sources as phasors and signal sources as volts, each with its branch."""
         self.ac = [branch for _, branch in self.of(AcSource)]
-        self.dc = [branch for _, branch in self.of(DcSource)]
-        self.emf_ac = np.zeros(len(self.g), dtype=np.complex128)
-        self.emf_dc = np.zeros(len(self.g))
+        self.dc = [branch for _, branch in self.of(DcSource, DcSupply)]
+        self.emf_ac = np.zeros(len(self._y), dtype=np.complex128)
+        self.emf_dc = np.zeros(len(self._y))
         for name, element in self.element.items():
             if isinstance(element, AcSource):
                 self.emf_ac[self.branch[name]] = element.volts * np.exp(1j * np.radians(element.phase_deg))
-            elif isinstance(element, DcSource):
+            elif isinstance(element, DcSource | DcSupply):
                 self.emf_dc[self.branch[name]] = element.volts
 
     def of(self, *kinds: type) -> list[tuple[str, int]]:
@@ -253,10 +262,15 @@ def _ohms_of(conductor: Conductor) -> float:
     return float(per_kft) * conductor.length_ft / 1000 if per_kft is not None else DEFAULT_KFT_OHMS
 
 
-def _ohms_inside(element: Element, side: Side) -> float:
-    if isinstance(element, Coil | Load):
-        return (element.rated_volts or 24) ** 2 / va_of(element, side)
-    if isinstance(element, Contact):
-        return CLOSED_OHMS
+def _impedance(element: Element, side: Side) -> complex:
+    """Ohms at 60 Hz: V²/VA of a load, turned by its power factor; R + jX of a winding; -j / ωC of a capacitor."""
     assert not isinstance(element, Transformer)
-    return element.ohms
+    if isinstance(element, Coil | Load):
+        ohms = (element.rated_volts or 24) ** 2 / va_of(element, side)
+        cos = element.power_factor if isinstance(element, Load) else 1.0
+        return ohms * complex(cos, math.sqrt(1 - cos**2))
+    if isinstance(element, MotorWinding):
+        return complex(element.ohms, element.reactance_ohms)
+    if isinstance(element, Capacitor):
+        return -1j / (2 * math.pi * HERTZ * element.microfarads * 1e-6)
+    return complex(CLOSED_OHMS if isinstance(element, Contact) else element.ohms)

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from leitung_core.elements.network import Coil, Contact, Load
+from leitung_core.elements.vocabulary import Coil, Contact, Load
 from leitung_core.solver.arrays import Bools, Floats, Ints
 from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.flow import Flow, across, solve
@@ -126,7 +126,7 @@ def _loads(net: Compiled) -> Loads:
         rated=rated,
         pull_in=rated * np.array([part.pull_in_frac for part in parts]) * (1 - EASE),
         drop_out=rated * np.array([min(part.drop_out_frac, part.pull_in_frac) for part in parts]) * (1 - EASE),
-        on_dc=np.array([isinstance(part, Load) and part.on_dc for part in parts], dtype=bool),
+        on_dc=np.array([part.on_dc for part in parts], dtype=bool),
     )
 
 
@@ -173,7 +173,7 @@ def settle(
 
 def usual(net: Compiled, variants: int) -> Bools:
     """Every branch there but the extras."""
-    present = np.ones((len(net.g), variants), dtype=bool)
+    present = np.ones((len(net.y), variants), dtype=bool)
     present[list(net.extras)] = False
     return present
 

@@ -8,10 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 
-from leitung_core.solver.arrays import FEW, Floats, Ints
+from leitung_core.solver.arrays import FEW, Complex, Floats, Ints
+
+Numbers = TypeVar("Numbers", Floats, Complex)
 
 
 @dataclass(frozen=True)
@@ -63,14 +66,14 @@ class Elimination:
             target=np.array([self._place(others[i], others[j]) for i, j in pairs], dtype=np.int64),
         )
 
-    def solve(self, entries: Floats, rhs: Floats) -> Floats:
+    def solve(self, entries: Numbers, rhs: Numbers) -> Numbers:
         """The unknowns.
 
-        entries: (entries, variants), overwritten; rhs: (size, columns, variants), overwritten and returned.
+        entries: (entries, variants); rhs: (size, columns, variants), overwritten and returned. Both real or complex.
         """
         if entries.shape[1] <= FEW:
             return self._dense(entries, rhs)
-        values = np.zeros((self.entries, entries.shape[1]))
+        values = np.zeros((self.entries, entries.shape[1]), dtype=entries.dtype)
         values[: len(entries)] = entries
         for pivot in self.pivots:
             if not len(pivot.near):
@@ -86,11 +89,11 @@ class Elimination:
                 rhs[pivot.node] -= np.einsum("nv,ncv->cv", values[pivot.entry], rhs[pivot.near])
         return rhs
 
-    def _dense(self, entries: Floats, rhs: Floats) -> Floats:
+    def _dense(self, entries: Numbers, rhs: Numbers) -> Numbers:
         """A full solution for each variant: quicker while they are few."""
-        matrix = np.zeros((self.size, self.size))
+        matrix = np.zeros((self.size, self.size), dtype=entries.dtype)
         for variant in range(entries.shape[1]):
-            values = np.zeros(self.entries)
+            values = np.zeros(self.entries, dtype=entries.dtype)
             values[: len(entries)] = entries[:, variant]
             matrix[self._rows, self._columns] = values
             matrix[self._columns, self._rows] = values

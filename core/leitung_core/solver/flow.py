@@ -9,6 +9,7 @@ import numpy as np
 from leitung_core.solver.arrays import Bools, Complex, Floats, Ints
 from leitung_core.solver.compiled import MAGNETISING_S, Compiled, Core
 
+ISOLATED_S = 1e-12
 CHUNK = 256  # variants at a time: the working set stays in the cache
 
 
@@ -44,28 +45,43 @@ def solve(net: Compiled, present: Bools) -> Flow:
 
 
 def _solve(net: Compiled, present: Bools) -> Flow:
-    variants = present.shape[1]
     paths = net.paths(present)
-    siemens = net.g[:, None] * present
-    branches = net.stamp @ siemens
     pins = paths == np.arange(net.nodes)[:, None]
-    branches[: net.nodes][pins] += 1.0
-    rhs = np.zeros((net.size, 2, variants))
-    _inject(net, rhs[:, 0], net.emf_ac.real[:, None] * siemens)
-    _inject(net, rhs[:, 1], net.emf_ac.imag[:, None] * siemens)
-    solved = net.elimination.solve(branches + net.coupling[:, None], rhs)
-    ac = solved[:, 0] + 1j * solved[:, 1]
-    return Flow(ac, _direct(net, branches, siemens) if net.dc else None, paths)
+    ac = _alternating(net, present, pins)
+    return Flow(ac, _direct(net, present, pins) if net.dc else None, paths)
 
 
-def _direct(net: Compiled, branches: Floats, siemens: Floats) -> Floats:
-    rhs = np.zeros((net.size, 1, siemens.shape[1]))
+def _alternating(net: Compiled, present: Bools, pins: Bools) -> Complex:
+    siemens = net.y[:, None] * present
+    entries = net.stamp @ siemens
+    entries[: net.nodes][pins] += 1.0
+    entries = entries + net.coupling[:, None]
+    if net.reactive:
+        amps = np.zeros((net.size, 1, present.shape[1]), dtype=np.complex128)
+        _inject(net, amps[:, 0], net.emf_ac[:, None] * siemens)
+        found: Complex = net.elimination.solve(np.asarray(entries, dtype=np.complex128), amps)[:, 0]
+        return found
+    # Resistances alone: the two parts of the phasors are two real right-hand sides.
+    parts = np.zeros((net.size, 2, present.shape[1]))
+    _inject(net, parts[:, 0], net.emf_ac.real[:, None] * siemens)
+    _inject(net, parts[:, 1], net.emf_ac.imag[:, None] * siemens)
+    solved = net.elimination.solve(entries, parts)
+    return np.asarray(solved[:, 0] + 1j * solved[:, 1])
+
+
+def _direct(net: Compiled, present: Bools, pins: Bools) -> Floats:
+    siemens = net.g_dc[:, None] * present
+    entries = net.stamp @ siemens
+    entries[: net.nodes][pins] += 1.0
+    # What a capacitor cuts off hangs on nothing: it stays at nought.
+    entries[: net.nodes] += ISOLATED_S
+    rhs = np.zeros((net.size, 1, present.shape[1]))
     _inject(net, rhs[:, 0], net.emf_dc[:, None] * siemens)
-    solved: Floats = net.elimination.solve(branches + net.copper[:, None], rhs)[: net.nodes, 0]
+    solved: Floats = net.elimination.solve(entries + net.copper[:, None], rhs)[: net.nodes, 0]
     return solved
 
 
-def _inject(net: Compiled, rhs: Floats, amps: Floats) -> None:
+def _inject(net: Compiled, rhs: Floats | Complex, amps: Floats | Complex) -> None:
     """A source in series with its ohms is that current in parallel with them."""
     for branch in (*net.ac, *net.dc):
         rhs[net.a[branch]] += amps[branch]
@@ -79,7 +95,7 @@ def across(net: Compiled, volts: Complex | Floats) -> Complex | Floats:
 
 def branch_amps(net: Compiled, ac: Complex, present: Bools) -> Complex:
     """Amperes from a to b through every branch, (branches, variants)."""
-    amps: Complex = (across(net, ac) - net.emf_ac[:, None]) * net.g[:, None] * present
+    amps: Complex = (across(net, ac) - net.emf_ac[:, None]) * net.y[:, None] * present
     return amps
 
 
@@ -128,7 +144,7 @@ def balance(net: Compiled, flow: Flow, present: Bools) -> Balance:
     np.add.at(sums, np.array([w.b for w in net.windings], dtype=int), -coils)
     emf = net.emf_ac[:, None]
     given = -(emf * amps.conj()).sum(axis=0)
-    ohmic = np.abs(amps) ** 2 / net.g[:, None]
+    ohmic = np.abs(amps) ** 2 / net.y[:, None]
     copper = np.abs(coils) ** 2 / np.array([w.siemens for w in net.windings])[:, None] if net.windings else coils
     iron = np.abs(flow.ac[net.nodes :]) ** 2
     iron_va = MAGNETISING_S * iron.sum(axis=0)

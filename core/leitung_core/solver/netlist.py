@@ -10,11 +10,9 @@ import re
 
 import numpy as np
 
-from leitung_core.elements.network import AcSource, DcSource
+from leitung_core.elements.vocabulary import HERTZ, AcSource, DcSource, DcSupply
 from leitung_core.solver.compiled import MAGNETISING_S, Compiled
 from leitung_core.solver.contacts import Solution
-
-HERTZ = 60
 
 
 def spice_names(net: Compiled) -> dict[str, str]:
@@ -43,7 +41,7 @@ def netlist(state: Solution, title: str, column: int = 0) -> str:
         if not state.present[branch, column]:
             continue
         number += 1
-        a, b, ohms = node[net.a[branch]], node[net.b[branch]], 1 / net.g[branch]
+        a, b, ohms = node[net.a[branch]], node[net.b[branch]], complex(1 / net.y[branch])
         if a == b:
             continue
         lines.append(f"* {name}")
@@ -51,16 +49,26 @@ def netlist(state: Solution, title: str, column: int = 0) -> str:
         if isinstance(part, AcSource):
             lines.append(f"V{number} e{number} {b} DC 0 AC {part.volts:.9g} {part.phase_deg:.9g}")
             b = f"e{number}"
-        elif isinstance(part, DcSource):
+        elif isinstance(part, DcSource | DcSupply):
             lines.append(f"V{number} e{number} {b} DC {part.volts:.9g} AC 0")
             b = f"e{number}"
-        lines.append(f"R{number} {a} {b} {ohms:.9g}")
+        lines += _branch(number, a, b, ohms)
     lines += _windings(net, node)
     lines.append("* each part of the network is measured from one node of its own")
     roots = np.unique(state.flow.paths[:, column])
     lines += [f"Rpin{count} {node[root]} 0 1" for count, root in enumerate(roots)]
     prints = [f".print ac vm({word}) vp({word})" for word in words.values()]
     return "\n".join([*lines, f".ac lin 1 {HERTZ} {HERTZ}", ".op", *prints, ".end", ""])
+
+
+def _branch(number: int, a: str, b: str, ohms: complex) -> list[str]:
+    """A resistance, with the inductance or the capacitance of its reactance at 60 Hz behind it."""
+    omega = 2 * np.pi * HERTZ
+    if not ohms.imag:
+        return [f"R{number} {a} {b} {ohms.real:.9g}"]
+    if ohms.imag < 0:
+        return [f"C{number} {a} {b} {-1 / (omega * ohms.imag):.9g}"]
+    return [f"R{number} {a} x_{number} {ohms.real:.9g}", f"L{number}x x_{number} {b} {ohms.imag / omega:.9g}"]
 
 
 def _windings(net: Compiled, node: list[str]) -> list[str]:

@@ -10,7 +10,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from leitung_core.control.solved import one
-from leitung_core.elements.network import Contact, Network
+from leitung_core.elements.network import Network
+from leitung_core.elements.vocabulary import Contact
 from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import Solution, Stretch, contacts_of, settle
 from leitung_core.solver.flow import balance, solve
@@ -96,7 +97,7 @@ def test_many_variants_at_once_are_each_solved_as_if_alone(net: Network) -> None
     """Every combination of up to three contacts, solved together and one by one: two different eliminations."""
     compiled = Compiled(net)
     contacts = contacts_of(compiled).branches[:3]
-    present = np.ones((len(compiled.g), 8 * 2), dtype=bool)
+    present = np.ones((len(compiled.y), 8 * 2), dtype=bool)
     for variant in range(present.shape[1]):
         for bit, branch in enumerate(contacts):
             present[branch, variant] = bool(variant >> bit & 1)
