@@ -9,7 +9,6 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from installs.demo import museum
 from leitung_core.bench.frames import bench_run
 from leitung_core.bench.ladder import ladder
 from leitung_core.control.solved import one
@@ -22,6 +21,7 @@ from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import Stretch, settle
 from leitung_core.solver.flow import solve
 from leitung_core.solver.netlist import netlist
+from leitung_demo import museum
 
 Report = Callable[[str, list[float], str], None]
 Timed = Callable[[Callable[[], object], int, int], list[float]]

@@ -30,7 +30,7 @@ from django.utils import timezone  # noqa: E402
 from installs import actions  # noqa: E402
 from installs.demo import PASSWORD, kiosk  # noqa: E402
 from installs.models import Install, PlanRevision  # noqa: E402
-from leitung_core.check import check_plan  # noqa: E402
+from leitung_core.result import check_plan  # noqa: E402
 from leitung_core.circuits import size_document  # noqa: E402
 from leitung_core.plan.model import read_plan  # noqa: E402
 from leitung_core.plan.patch import merge  # noqa: E402

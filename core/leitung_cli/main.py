@@ -7,11 +7,11 @@ import sys
 import typer
 from leitung_core.catalogue.device import function_of, read_device_type
 from leitung_core.catalogue.functions import functions
-from leitung_core.check import check_plan
 from leitung_core.circuits import CircuitResult, size_document
 from leitung_core.errors import InputError
 from leitung_core.findings import Finding, worst
 from leitung_core.plan.model import read_plan
+from leitung_core.result import check_plan
 from leitung_core.units import say, say_size
 
 from leitung_cli import networks

@@ -27,10 +27,14 @@ class Way(BaseModel):
 
 
 class Finding(BaseModel):
-    """One finding. `about` names the thing; `fix`, where there is one, is a JSON merge patch (RFC 7386)."""
+    """One finding. `about` names the thing; `fix`, where there is one, is a JSON merge patch (RFC 7386).
+
+    `key` names the fact, the same whichever engine states it; `follows` says what comes of it elsewhere.
+    """
 
     model_config = ConfigDict(frozen=True)
 
+    key: str = ""
     code: str
     severity: Severity
     about: str
@@ -39,6 +43,7 @@ class Finding(BaseModel):
     fix_label: str | None = None
     fix: dict[str, Any] | None = None
     ways: list[Way] | None = None
+    follows: list[str] = []
 
 
 @dataclass(frozen=True)
@@ -219,6 +224,11 @@ CODES: dict[str, Code] = {
     "load-incomplete": Code("warning", "220.87", "A load on the panel is not known; the sum is not judged."),
     "panel-overloaded": Code("stop", "220.87, 408.30", "More would be asked of the panel than it may carry."),
     "legs-unbalanced": Code("note", "210.11(B)", "The panel's legs are loaded unevenly."),
+    "tap-not-protected": Code(
+        "stop", "240.4, 240.21(B)", "A conductor tapped off a line is thinner than its device protects."
+    ),
+    "tap-unknown": Code("warning", "240.21(B)", "Whether a tapped conductor is protected cannot be judged."),
+    "tap-by-length": Code("note", "240.21(B)", "A short tap ahead of its own protection, allowed by its length."),
     "drop-with-feeder": Code(
         "note", "215.2, informational note", "Feeder and branch together drop more than the advised 5 %."
     ),
@@ -226,10 +236,19 @@ CODES: dict[str, Code] = {
     "suit-unknown": Code("note", "design", "Whether a unit suits the job is not known yet."),
     "source-missing": Code("warning", "210.11", "The circuit has no source yet."),
     "equipment-missing": Code("warning", "440.4(B)", "The circuit has no unit yet."),
+    "drawn-differently": Code(
+        "warning", "310.14", "A stretch has one gauge on its line and another where it is landed."
+    ),
+    "fed-otherwise": Code(
+        "stop", "110.22", "A unit's cable comes from another breaker than the one that its line names."
+    ),
     "device-type-missing": Code(
         "warning", "110.3(B)", "Which device stands there is not known; its terminals are not checked."
     ),
     "device-not-wired": Code("note", "design", "No cable leads to the device yet."),
+    "power-not-drawn": Code(
+        "note", "design", "A unit's power cable is planned on its line and not drawn on its terminals yet."
+    ),
     "terminal-absent": Code("stop", "110.3(B)", "A conductor lands on a terminal that the device does not have."),
     "cable-make-missing": Code("warning", "110.3(B)", "What the cable is built of is not known."),
     "cable-length-missing": Code("warning", "110.3(B)", "The cable's length is not known; it is not judged."),

@@ -13,7 +13,7 @@ from django.http import HttpRequest
 from installs import actions
 from leitung_core.bench.frames import BenchRun, bench_run
 from leitung_core.bench.overview import Overview, overview
-from leitung_core.check import check_plan
+from leitung_core.result import check_plan
 from leitung_core.control.judgement import judge
 from leitung_core.control.system import System, system_with, systems_of
 from leitung_core.elements.signals import signals

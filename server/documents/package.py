@@ -8,10 +8,10 @@ import segno
 from accounts.models import User
 from django.utils import timezone
 from installs.actions import State
-from leitung_core.check import findings_of
+from leitung_core.result import findings_of
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.plan.model import Circuit, Source
-from leitung_core.plant.circuit import supply_of
+from leitung_core.plant.size_document import supply_of
 from leitung_core.plant.order import sources_in_order
 from leitung_core.units import say, say_size
 

@@ -12,7 +12,7 @@ from config.problems import Refused, not_found
 from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
-from leitung_core.check import PlanResult, check_plan
+from leitung_core.result import PlanResult, check_plan
 from leitung_core.errors import InputError, PatchConflict, Problem
 from leitung_core.plan.describe import describe
 from leitung_core.plan.model import FORMAT_VERSION, Plan, dump_plan, read_plan

@@ -14,14 +14,14 @@ from accounts.roles import PLAN, allow, person
 from config.problems import Refused, problem
 from django.db.models import Q
 from django.http import HttpRequest, HttpResponse
-from leitung_core.check import PlanResult, check_plan
+from leitung_core.result import PlanResult, check_plan
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.size import size
 from leitung_core.circuits.spec import Spec
 from leitung_core.errors import PatchConflict
 from leitung_core.plan.describe import differences
 from leitung_core.plan.model import FORMAT, FORMAT_VERSION, Plan, plan_json_schema, read_plan
-from leitung_core.plant.circuit import spec_of
+from leitung_core.plant.size_document import spec_of
 from leitung_core.validation import Id, Text, read
 from leitung_core.wiring.view import WiringResult
 from ninja import Query, Router, Status

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.utils import timezone
-from leitung_core.check import PlanResult
+from leitung_core.result import PlanResult
 from leitung_core.commissioning.progress import Records, progress
 from leitung_core.commissioning.steps import start_up
 from leitung_core.plan.model import Plan

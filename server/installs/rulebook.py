@@ -9,8 +9,8 @@ from uuid import UUID
 
 from accounts.roles import person
 from django.http import HttpRequest
-from leitung_core.check import check_plan
-from leitung_core.compare import Comparison, compare
+from leitung_core.result import check_plan
+from leitung_core.result.compare import Comparison, compare
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.rulebook import known_amendments, schools

@@ -14,7 +14,7 @@ from django.db import transaction
 from installs.actions import State, find, state
 from installs.board import refresh
 from installs.models import Install
-from leitung_core.check import findings_of
+from leitung_core.result import findings_of
 from leitung_core.commissioning.judge import judge_reading
 from leitung_core.commissioning.steps import LIVE_PHASES, ReadingPoint, StartStep, start_up
 from leitung_core.control.judgement import judge

@@ -11,7 +11,7 @@ from accounts.roles import RECORD, SIGN, allow, person
 from django.http import HttpRequest
 from installs.actions import State, find, state
 from installs.api import InstallOut, install_out
-from leitung_core.check import findings_of
+from leitung_core.result import findings_of
 from leitung_core.commissioning.judge import judge_reading, say_verdict
 from leitung_core.commissioning.steps import QUALIFIED, ReadingPoint, StartStep, start_up
 from leitung_core.findings import Finding

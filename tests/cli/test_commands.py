@@ -10,7 +10,7 @@ from typing import Any
 
 import pytest
 from django.conf import settings
-from installs.demo import kiosk, workshop
+from leitung_demo import kiosk, workshop
 
 from tests.core.documents import document
 from tests.core.wiring.plans import changed, ends, on, split_pair

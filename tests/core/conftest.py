@@ -15,7 +15,7 @@ from leitung_core.solver.contacts import Solution, Stretch, settle
 
 @pytest.fixture(scope="session")
 def museum_plan() -> dict[str, Any]:
-    from installs.demo.museum import museum
+    from leitung_demo.museum import museum
 
     return museum()
 

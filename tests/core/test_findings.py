@@ -170,7 +170,7 @@ CASES: dict[str, list[dict[str, Any]]] = {
 PLAN_ONLY = {code for code in CODES if code.startswith("space")} | {
     "source-missing", "equipment-missing", "bus-missing", "main-above-bus", "peak-missing", "peak-short",
     "feeder-missing", "load-incomplete", "panel-overloaded", "legs-unbalanced", "drop-with-feeder", "does-not-suit",
-    "suit-unknown",
+    "suit-unknown", "tap-unknown", "tap-not-protected", "tap-by-length", "fed-otherwise", "drawn-differently",
 }  # fmt: skip
 EACH = [(code, doc) for code, documents in CASES.items() for doc in documents]
 

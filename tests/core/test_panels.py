@@ -4,14 +4,16 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
-from installs.demo import museum
-from installs.demo.museum import lines
-from leitung_core.check import PlanResult, check_plan
 from leitung_core.errors import InputError
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.plant.legs import leg_of
-from leitung_core.sizing import fed_loads, forget
+from leitung_core.plant.loads import fed_loads
+from leitung_core.plant.plant import Plant
+from leitung_core.result import PlanResult, check_plan
+from leitung_core.sizing import forget
+from leitung_demo import museum
+from leitung_demo.museum import lines
 
 
 def checked(patch: dict[str, Any] | None = None) -> PlanResult:
@@ -111,7 +113,7 @@ def test_a_feeder_carries_the_fullest_leg_behind_it() -> None:
     """Leg A of the vault: air handler 31.99, humidifier 16, dehumidifier 9.4 A, all continuous: x 1.25."""
     result = checked()
     feeder = result.circuits["FD-1"]
-    behind = fed_loads(read_plan(museum()), "VP", result.circuits)
+    behind = fed_loads(Plant(read_plan(museum())), "VP", result.circuits)
     assert {load.name for load in behind} == {"AH-1", "SH-1", "DH-1"}
     assert feeder.running_a == pytest.approx(sum(load.amps for load in behind))
     assert feeder.min_ampacity_a == pytest.approx(1.25 * feeder.running_a)

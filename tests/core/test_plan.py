@@ -5,20 +5,25 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
-from installs.demo import kiosk, museum, workshop
-from leitung_core.check import PlanResult, check_plan, findings_of
 from leitung_core.circuits import size_document
 from leitung_core.commissioning.judge import judge_reading, say_verdict
 from leitung_core.commissioning.progress import Progress, progress
 from leitung_core.commissioning.steps import start_up
 from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import merge
+from leitung_core.plant.plant import Plant
+from leitung_core.result import PlanResult, check_plan
+from leitung_demo import kiosk, museum, workshop
 
 OCPD = {"circuits": {"MS-1": {"ocpd": {"spaces": [14, 16]}}}}
 
 
 def checked(plan: dict[str, Any], patch: dict[str, Any] | None = None) -> PlanResult:
     return check_plan(read_plan(merge(plan, patch or {})))
+
+
+def _plant(plan: dict[str, Any]) -> Plant:
+    return Plant(read_plan(plan))
 
 
 def line(**more: Any) -> dict[str, Any]:
@@ -94,7 +99,7 @@ def test_a_plan_survives_its_own_file() -> None:
 )
 def test_line_to_line_is_judged_by_the_plate(value: float, verdict: str) -> None:
     """208/230 V: 10 % below 208 is 187.2 V, 10 % above 230 is 253.0 V, worked by hand."""
-    point = start_up(read_plan(workshop())).readings[0]
+    point = start_up(_plant(workshop())).readings[0]
     assert (point.key, point.low, point.high) == ("MS-1.L1-L2", 187.2, 253.0)
     assert judge_reading(point, value) == verdict
     assert ("Switch off" in say_verdict(point, value)) == (verdict == "outside")
@@ -102,26 +107,26 @@ def test_line_to_line_is_judged_by_the_plate(value: float, verdict: str) -> None
 
 def test_a_marked_range_wins_and_no_plate_means_not_judged() -> None:
     ranged = {"equipment": {"OU-1": {"nameplate": {"volts_min": 197, "volts_max": 253}}}}
-    assert start_up(read_plan(merge(workshop(), ranged))).readings[0].low == 197
-    bare = start_up(read_plan(merge(workshop(), {"equipment": {"OU-1": {"nameplate": None}}}))).readings[0]
+    assert start_up(_plant(merge(workshop(), ranged))).readings[0].low == 197
+    bare = start_up(_plant(merge(workshop(), {"equipment": {"OU-1": {"nameplate": None}}}))).readings[0]
     assert judge_reading(bare, 240) == "unknown"
 
 
 def test_dead_is_proved_between_two_proofs_of_the_meter_and_before_power() -> None:
-    keys = [step.key for step in start_up(read_plan(workshop())).steps]
+    keys = [step.key for step in start_up(_plant(workshop())).steps]
     order = ["breaker-locked", "meter-before", "dead", "meter-after", "white", "covers", "main-on", "breaker-on"]
     assert [keys.index(f"MS-1.{name}") for name in order] == sorted(keys.index(f"MS-1.{name}") for name in order)
 
 
 def test_three_phases_are_read_pair_by_pair() -> None:
     three = {"sources": {"PA": {"volts": 208, "phase": 3}}, "equipment": {"OU-1": {"nameplate": {"phase": 3}}}}
-    keys = [point.key for point in start_up(read_plan(merge(workshop(), three))).readings]
+    keys = [point.key for point in start_up(_plant(merge(workshop(), three))).readings]
     assert keys == [f"MS-1.{end}" for end in ("L1-L2", "L2-L3", "L3-L1", "L1-G", "L2-G", "L3-G", "running")]
 
 
 def test_progress_walks_the_stations() -> None:
     sound = read_plan(kiosk())
-    startup = start_up(sound)
+    startup = start_up(Plant(sound))
     everything = frozenset(step.key for step in startup.steps)
 
     def now(plan: Any, done: frozenset[str] = frozenset(), signed: int | None = None, **verdicts: Any) -> Progress:
@@ -141,7 +146,7 @@ def test_progress_walks_the_stations() -> None:
 
 def test_each_line_is_locked_out_at_what_feeds_it() -> None:
     """A subpanel without a main at its feeder, a pedestal at its breaker, a plug by pulling it."""
-    steps = {step.key: step for step in start_up(read_plan(museum())).steps}
+    steps = {step.key: step for step in start_up(_plant(museum())).steps}
     assert steps["RT-1.main-off"].text == "Main of Main panel off while its cover is open."
     assert steps["DH-1.main-off"].text.startswith("Feeder FD-1 to Vault panel off at Main panel")
     assert steps["DH-1.main-off"].caution == "Main panel stays live."
@@ -153,7 +158,7 @@ def test_each_line_is_locked_out_at_what_feeds_it() -> None:
 
 def test_heat_is_read_against_what_it_draws_at_its_supply() -> None:
     """By hand: 8000 x (208/240)^2 / 208 + 3.1 = 31.989 A; 10 % either way 28.790 and 35.188 A; one pole reads once."""
-    points = {point.key: point for point in start_up(read_plan(museum())).readings}
+    points = {point.key: point for point in start_up(_plant(museum())).readings}
     running = points["AH-1.running"]
     assert (running.expected, running.low, running.high) == pytest.approx((31.989, 28.790, 35.188), abs=0.001)
     assert [key for key in points if key.startswith("DH-1.")] == ["DH-1.L1-G", "DH-1.running"]
@@ -171,10 +176,9 @@ def test_lines_are_read_panel_by_panel_and_space_by_space() -> None:
 def test_a_stop_belongs_to_its_line_and_to_what_lies_behind_it() -> None:
     plan = merge(museum(), {"circuits": {"FD-1": {"run": {"s1": {"conductor": "14"}}}}})
     found = read_plan(plan)
-    findings = check_plan(found).findings
 
     def stops(circuit: str) -> set[str]:
-        return {f.code for f in findings_of(found, circuit, findings) if f.severity == "stop"}
+        return {f.code for f in check_plan(found).on_line(circuit) if f.severity == "stop"}
 
     assert "conductor-too-small" in stops("FD-1")
     assert "conductor-too-small" in stops("SH-1")

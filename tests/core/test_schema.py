@@ -8,10 +8,10 @@ from typing import Any
 
 import jsonschema
 import pytest
-from installs.demo import kiosk, loft, workshop
 from leitung_core.errors import InputError
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
+from leitung_demo import kiosk, loft, workshop
 
 DOCS = Path(__file__).resolve().parents[2] / "docs"
 SCHEMA = json.loads((DOCS / "plan.schema.json").read_text("utf-8"))

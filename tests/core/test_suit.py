@@ -6,9 +6,11 @@ from itertools import pairwise
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from leitung_core.rulebook import rulebook
 from leitung_core.suit import BranchQuestion, HeatQuestion, SteamQuestion, branch_answer, heat_answer, steam_answer
 from leitung_core.suit.steam import VoltageOption, gal_per_day, humidity_load_gal_day
 
+BOOK = rulebook("us-2023")
 ROOM = HeatQuestion(ask="heat", area_ft2=900, height_ft=12, insulation="fair", mass="medium", outdoor_f=8, start_f=40,
                     target_f=62, price_per_kwh=0.20)  # fmt: skip
 
@@ -63,7 +65,7 @@ def test_what_is_missing_is_named() -> None:
         answer.missing
     )
     assert steam_answer(SteamQuestion(ask="steam")).suits == "unknown"
-    assert branch_answer(BranchQuestion(ask="branch", branch_a=20)).missing == ["the loads"]
+    assert branch_answer(BranchQuestion(ask="branch", branch_a=20), BOOK).missing == ["the loads"]
 
 
 def test_a_gallon_takes_2_77_kwh() -> None:
@@ -107,7 +109,7 @@ def test_voltage_options_side_by_side() -> None:
 
 def branch(*loads: tuple[str, float, bool, bool], **more: object) -> str:
     rows = [{"name": n, "amps": a, "plugged_in": p, "continuous": c} for n, a, p, c in loads]
-    return branch_answer(BranchQuestion.model_validate({"ask": "branch", "loads": rows, **more})).suits
+    return branch_answer(BranchQuestion.model_validate({"ask": "branch", "loads": rows, **more}), BOOK).suits
 
 
 def test_fifty_and_eighty_percent() -> None:

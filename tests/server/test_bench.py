@@ -14,7 +14,7 @@ from bench import analyses
 from bench.models import Analysis
 from django.utils import timezone
 from installs import actions
-from installs.demo import museum
+from leitung_demo import museum
 
 from launch.server import worker_command
 from tests.server.conftest import Api, worker_environment

@@ -9,8 +9,8 @@ from typing import Any
 import pytest
 from accounts.models import User
 from django.db import connections
-from installs.demo import museum
 from installs.models import Install, PlanRevision
+from leitung_demo import museum
 
 from tests.server.conftest import Api
 

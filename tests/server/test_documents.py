@@ -8,10 +8,10 @@ from pathlib import Path
 
 import pytest
 from accounts.models import User
-from installs.demo import kiosk, museum, workshop
 from installs.models import Install
-from leitung_core.check import check_plan
 from leitung_core.plan.model import read_plan
+from leitung_core.result import check_plan
+from leitung_demo import kiosk, museum, workshop
 
 from tests.server.conftest import Api
 from tests.server.test_records import READ

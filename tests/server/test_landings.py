@@ -10,9 +10,9 @@ import pytest
 from accounts.models import User
 from django.utils import timezone
 from installs import actions
-from installs.demo import kiosk, museum
 from installs.models import Install, PlanRevision
 from leitung_core.catalogue.device import shipped_devices
+from leitung_demo import kiosk, museum
 
 from tests.core.wiring.plans import stat
 from tests.server.conftest import Api

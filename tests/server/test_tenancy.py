@@ -9,8 +9,8 @@ import pytest
 from accounts.models import User
 from catalogue.models import OwnModel
 from config.api import api as ninja
-from installs.demo import kiosk
 from installs.models import Install, PlanRevision
+from leitung_demo import kiosk
 from records import actions as records
 from records.models import OpenItem, Reading, Signature, StepEntry
 

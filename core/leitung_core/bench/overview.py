@@ -146,35 +146,6 @@ def _budget(found: Judgement, number: int) -> BudgetShown:
     )  # fmt: skip
 
 
-# Bench findings that the wiring's own rules have told already, at a device or at a cable that ends there.
-TOLD_BY_WIRING = {
-    "line-on-control": {"signal-crossed", "line-on-low", "two-meanings"},
-    "no-return": {"common-missing", "device-unfed", "terminal-open", "signal-crossed", "two-meanings",
-                  "cable-not-landed", "device-not-wired", "terminal-absent"},
-    "call-does-nothing": {"common-missing", "device-unfed", "terminal-open", "call-not-carried", "two-meanings",
-                          "half-landed", "cable-not-landed", "device-not-wired", "terminal-absent", "signal-crossed",
-                          "data-crossed", "accessory-not-landed", "valve-sense"},
-    "data-turned": {"data-crossed"},
-    "secondary-shorted": {"valve-on-common", "two-meanings"},
-    "supplies-tied": {"two-meanings"},
-    "runs-without-call": {"two-meanings", "valve-sense"},
-    "bench-unfed": {"device-not-wired", "device-unfed", "source-missing", "terminal-open"},
-}  # fmt: skip
-
-
-def bench_findings(plant: Plant, wired: Sequence[Finding]) -> list[Finding]:
-    """What the bench finds in a plan and its wiring's own rules have not told."""
-    at: dict[str, set[str]] = {}
-    for row in wired:
-        group, _, rest = row.about.partition("/")
-        name = rest.partition("/")[0]
-        cable = plant.plan.cables.get(name) if group == "cables" else None
-        for device in (cable.a.device, cable.b.device) if cable else (name,):
-            at.setdefault(device, set()).add(row.code)
-    found = []
-    for system in systems_of(plant):
-        for row in judge(system).findings:
-            device = row.about.partition("/")[2]
-            if not TOLD_BY_WIRING.get(row.code, set()) & at.get(device, set()):
-                found.append(row)
-    return found
+def bench_findings(plant: Plant) -> list[Finding]:
+    """Everything that the bench finds in a plant."""
+    return [row for system in systems_of(plant) for row in judge(system).findings]

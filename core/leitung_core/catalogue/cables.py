@@ -14,7 +14,11 @@ Strands = Literal["solid", "stranded"]
 # The wiring method of a line's run, as the construction of the cable that is landed.
 FAMILY_OF_METHOD = {
     "NM-B": "nm-b", "UF-B": "uf-b", "MC": "mc", "SER": "singles", "THWN-2": "singles", "XHHW-2": "singles",
-    "cord": "cord",
+    "cord": "cord", "TC": "tray",
+}  # fmt: skip
+METHOD_OF_FAMILY = {
+    "nm-b": "NM-B", "uf-b": "UF-B", "mc": "MC", "singles": "THWN-2", "singles-neutral": "THWN-2", "cord": "cord",
+    "tray": "TC",
 }  # fmt: skip
 
 

@@ -25,7 +25,7 @@ Awg = Literal["24", "22", "20", "18", "16", "14", "12", "10", "8", "6", "4", "3"
 FunctionId = Annotated[str, Field(pattern=r"^[a-z0-9-]{1,32}$")]
 Group = Literal[
     "outdoor unit", "indoor unit", "board", "thermostat", "humidity", "relay", "transformer", "safety", "lamp",
-    "pump", "starter", "disconnect", "panel", "joint",
+    "pump", "starter", "disconnect", "panel", "joint", "unit",
 ]  # fmt: skip
 
 

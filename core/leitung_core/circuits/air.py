@@ -7,21 +7,23 @@ from collections.abc import Iterator
 from leitung_core.circuits.plate import PLATE
 from leitung_core.circuits.spec import Spec
 from leitung_core.findings import Remark
+from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
-DETECTORS_ABOVE_CFM = exact(2000)
+SIDES = {"both": "return and supply", "return": "return", "supply": "supply"}
 
 
-def judge_air(spec: Spec) -> Iterator[Remark]:
-    """Above 2000 cfm: detectors in return and supply, the stricter of the two fire codes."""
+def judge_air(spec: Spec, book: Rulebook) -> Iterator[Remark]:
+    """Above a volume of air: smoke detectors, on which side as the jurisdiction has it; by default on both."""
+    above, side = book.factor("duct-detector"), SIDES[book.school("duct-detector-side")]
     plate = spec.equipment.nameplate
     marked = [(field, getattr(plate, field)) for field in ("supply_cfm", "return_cfm")] if plate else []
     known = [(exact(cfm), field) for field, cfm in marked if cfm is not None]
-    if not known or max(known)[0] <= DETECTORS_ABOVE_CFM:
+    if not known or max(known)[0] <= above:
         return
     cfm, field = max(known)
     message = (
-        f"{say(cfm)} cfm is above {say(DETECTORS_ABOVE_CFM)} cfm: plan duct smoke detectors in return and supply that "
-        "stop the unit, unless the local fire code asks for less."
+        f"{say(cfm)} cfm is above {say(above)} cfm: plan duct smoke detectors in the {side} that stop the unit, "
+        "unless the local fire code asks for less."
     )
     yield Remark("duct-detectors", (*PLATE, field), message)

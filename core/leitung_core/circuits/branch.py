@@ -13,29 +13,28 @@ from leitung_core.findings import Edit, Remark
 from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
-CORD_SHARE, FIXED_SHARE = Decimal("0.8"), Decimal("0.5")
 RECEPTACLE = ("proposed", "receptacle_a")
 
 
-def share_of_branch(spec: Spec, load: Load) -> tuple[Decimal, str] | None:
-    """The part of the branch's rating that the unit may take, with its article; None where it has the branch alone."""
+def share_of_branch(spec: Spec, load: Load) -> str | None:
+    """The factor that says which part of the branch's rating the unit may take; None where it has the branch alone."""
     others = bool(spec.proposed.other_outlets_on_branch)
-    if spec.equipment.cord_connected:
-        cooling = load.article == "440"
-        return (FIXED_SHARE if cooling and others else CORD_SHARE), ("440.62(B), (C)" if cooling else "210.23(B)(1)")
-    return (FIXED_SHARE, "210.23(B)(2)") if others else None
+    if not spec.equipment.cord_connected:
+        return "fixed-share" if others else None
+    if load.article != "440":
+        return "cord-share"
+    return "cooling-share-shared" if others else "cooling-share"
 
 
-def on_its_branch(spec: Spec, load: Load) -> Load:
+def on_its_branch(spec: Spec, load: Load, book: Rulebook) -> Load:
     """The load with the branch rating that its share asks for as the device's floor."""
     share = share_of_branch(spec, load)
     if share is None or load.running_a is None:
         return load
-    part, article = share
-    floor = load.running_a / part
+    floor = load.running_a / book.factor(share)
     ceiling = load.device_ceiling_a
-    row = step("ocpd", "Branch rated at least", f"running current / {part * 100:g} %", floor, "A", article,
-               running_a=load.running_a)  # fmt: skip
+    row = step("ocpd", "Branch rated at least", f"running current / {book.percent(share)}", floor, "A",
+               book.article_of(share), running_a=load.running_a)  # fmt: skip
     return replace(
         load,
         device_floor_a=max(floor, load.device_floor_a or Decimal(0)),
@@ -67,7 +66,7 @@ def cord_conductors(spec: Spec) -> int:
 
 def judge_branch(spec: Spec, load: Load, cord: str | None, book: Rulebook) -> Iterator[Remark]:
     """What stands against the unit's place on its branch, its receptacle and its cord."""
-    yield from _share(spec, load)
+    yield from _share(spec, load, book)
     if not spec.equipment.cord_connected:
         return
     yield from _receptacle(spec)
@@ -83,15 +82,15 @@ def judge_branch(spec: Spec, load: Load, cord: str | None, book: Rulebook) -> It
         yield Remark("cord-too-small", ("equipment", "cord_connected"), message)
 
 
-def _share(spec: Spec, load: Load) -> Iterator[Remark]:
+def _share(spec: Spec, load: Load, book: Rulebook) -> Iterator[Remark]:
     share, device = share_of_branch(spec, load), spec.proposed.ocpd_a
     if share is None or load.running_a is None or device is None:
         return
-    part, article = share
-    most = exact(device) * part
+    article = book.article_of(share)
+    most = exact(device) * book.factor(share)
     if load.running_a > most:
         message = (
-            f"{say(load.running_a)} A is more than {say(part * 100)} % of the {say(exact(device))} A branch "
+            f"{say(load.running_a)} A is more than {book.percent(share)} of the {say(exact(device))} A branch "
             f"({say(most)} A): give it a branch of its own or a larger one."
         )
         yield Remark("branch-share", ("proposed", "ocpd_a"), message, article=article)

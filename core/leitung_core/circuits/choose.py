@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from leitung_core.circuits.conductor import Ampacity, ampacity, worst_index
 from leitung_core.circuits.devices import Devices
-from leitung_core.circuits.drop import ADVISED_PCT, Drop, drop_current, voltage_drop
+from leitung_core.circuits.drop import Drop, drop_current, voltage_drop
 from leitung_core.circuits.grounding import Grounding, grounding_conductor
 from leitung_core.circuits.loads import Load
 from leitung_core.circuits.spec import Spec
@@ -44,9 +44,10 @@ class Choice:
     steps: tuple[Step, ...]
 
 
-def drop_limit_pct(spec: Spec) -> Decimal:
+def drop_limit_pct(spec: Spec, book: Rulebook) -> Decimal:
     """The limit that counts, %: the one asked for, else the advised one."""
-    return exact(spec.proposed.voltage_drop_limit_pct or ADVISED_PCT)
+    asked = spec.proposed.voltage_drop_limit_pct
+    return exact(asked) if asked else book.factor("drop-branch")
 
 
 def methods_known(spec: Spec) -> bool:
@@ -82,7 +83,7 @@ def choose(spec: Spec, load: Load, devices: Devices, book: Rulebook) -> Choice:
         decides=worst_index(list(found)),
         drop=least_drop if set(sizes) == {least} else _at(spec, sizes, drop_current(load, book)[0], book),
         start_drop=_at(spec, sizes, load.start_a, book),
-        limit_pct=drop_limit_pct(spec),
+        limit_pct=drop_limit_pct(spec, book),
         grounding=grounding_conductor(device, _thinnest(sizes, book), before, material, book),
         device_a=device,
         material=material,
@@ -128,7 +129,7 @@ def _least_sizes(
     """
     if load.min_ampacity_a is None or not methods_known(spec):
         return None, None
-    limit, behind = drop_limit_pct(spec), _lawful_device(spec, load, device, book)
+    limit, behind = drop_limit_pct(spec, book), _lawful_device(spec, load, device, book)
 
     def protected(size: str) -> bool:
         return all(

@@ -10,9 +10,7 @@ from leitung_core.explain import Step, step
 from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say_size
 
-BASE_AMBIENT_C = Decimal(30)
 LEAST_AT_75_C = "1/0"
-NIPPLE_FT = Decimal(2)
 
 
 @dataclass(frozen=True)
@@ -32,21 +30,24 @@ class Ampacity:
 
 def segment_ambient_c(segment: Segment, book: Rulebook) -> Decimal:
     """The ambient that counts, °C: the table's base where unknown (a finding says so), plus the sun on a roof."""
-    ambient = BASE_AMBIENT_C if segment.ambient_c is None else exact(segment.ambient_c)
+    ambient = book.factor("base-ambient") if segment.ambient_c is None else exact(segment.ambient_c)
     if segment.place != "roof" or segment.sunlit is False:
         return ambient
     return ambient + book.roof_adder_c(exact(segment.above_roof_in or 0), segment.method or "")
 
 
-def is_nipple(segment: Segment) -> bool:
+def is_nipple(segment: Segment, book: Rulebook) -> bool:
     """Whether the segment is a raceway of at most 24 in: its own rules of adjustment and fill."""
-    return segment.raceway is not None and segment.length_ft is not None and exact(segment.length_ft) <= NIPPLE_FT
+    length = segment.length_ft
+    return segment.raceway is not None and length is not None and exact(length) <= book.factor("nipple")
 
 
 def segment_adjustment(segment: Segment, book: Rulebook) -> Decimal:
     """The factor for current-carrying conductors; a raceway of 24 in or less needs none (310.15(C)(1)(b))."""
     return (
-        Decimal(1) if is_nipple(segment) or not segment.current_carrying else book.adjustment(segment.current_carrying)
+        Decimal(1)
+        if is_nipple(segment, book) or not segment.current_carrying
+        else book.adjustment(segment.current_carrying)
     )
 
 
@@ -61,7 +62,11 @@ def ampacity(segment: Segment, size: str, circuit_a: Decimal, book: Rulebook) ->
     material = segment.material or "Cu"
     if method is None or book.ampacity_a(material, size, 60) is None:
         return None
-    hot_ends = segment.terminations_c == 75 or circuit_a > 100 or book.not_thinner(size, LEAST_AT_75_C)
+    hot_ends = (
+        segment.terminations_c == 75
+        or circuit_a > book.factor("terminations-hot-above")
+        or book.not_thinner(size, LEAST_AT_75_C)
+    )
     column = min(75 if hot_ends else 60, method.limit_c or 90)
     ambient = segment_ambient_c(segment, book)
     factor, adjustment = book.ambient_factor(ambient, method.starts_c), segment_adjustment(segment, book)

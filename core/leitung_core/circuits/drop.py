@@ -11,9 +11,6 @@ from leitung_core.explain import Step, step
 from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say, say_size
 
-ADVISED_PCT = Decimal(3)
-MARGINAL_FROM = Decimal("0.9")
-
 
 @dataclass(frozen=True)
 class Drop:
@@ -105,5 +102,6 @@ def drop_steps(spec: Spec, sizes: list[str], load: Load, drop: Drop, book: Ruleb
     ]
     current, words = drop_current(load, book)
     what = f"Drop of {say(drop.volts)} V at {say(current or 0)} A ({words})"
-    formula = "drop / supply; advice 3 % on the branch, 5 % with its feeder"
+    advised, whole = book.factor("drop-branch"), book.factor("drop-with-feeder")
+    formula = f"drop / supply; advice {say(advised)} % on the branch, {say(whole)} % with its feeder"
     return [*steps, step("drop", what, formula, drop.pct, "%", "210.19, informational note", volts=spec.supply.volts)]

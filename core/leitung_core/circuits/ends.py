@@ -14,9 +14,6 @@ from leitung_core.findings import Edit, Path, Remark
 from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
-WITHIN_SIGHT_FT = Decimal(50)
-RECEPTACLE_FT = Decimal(25)
-WORKING_WIDTH_IN = Decimal(30)
 SIGHT_ARTICLE = {"424": "424.19", "430": "430.102(B)", "210": "422.31", "215": "225.31"}
 
 
@@ -46,9 +43,9 @@ def least_disconnect(load: Load, book: Rulebook) -> Disconnect:
 def judge_ends(spec: Spec, load: Load, disconnect: Disconnect, book: Rulebook) -> list[Remark]:
     """What stands against the ends as planned, and what must be done there as routine."""
     return [
-        *(_disconnect(spec, load, disconnect) if _wants_disconnect(spec) else ()),
-        *_working_space(spec),
-        *(_receptacle(spec.proposed) if _serviced(spec) else ()),
+        *(_disconnect(spec, load, disconnect, book) if _wants_disconnect(spec) else ()),
+        *_working_space(spec, book),
+        *(_receptacle(spec.proposed, book) if _serviced(spec) else ()),
         *_ground_fault(spec, book),
         *(remark for index, segment in enumerate(spec.run) for remark in _white(spec, segment, ("run", index))),
     ]
@@ -69,14 +66,14 @@ def _outdoors(spec: Spec) -> bool:
     return spec.equipment.kind in OUTDOOR or bool(spec.run and spec.run[-1].place in ("outdoor", "roof"))
 
 
-def _disconnect(spec: Spec, load: Load, least: Disconnect) -> Iterator[Remark]:
+def _disconnect(spec: Spec, load: Load, least: Disconnect, book: Rulebook) -> Iterator[Remark]:
     proposed = spec.proposed
     at: Path = ("proposed", "disconnect_a")
     sight = SIGHT_ARTICLE.get(load.article, "440.14")
     standard = float(least.standard_a) if least.standard_a is not None else None
     if proposed.disconnect_a is None:
         edits = (
-            (Edit(at, standard), Edit(("proposed", "disconnect_type"), "nonfused"), *_into_sight(proposed))
+            (Edit(at, standard), Edit(("proposed", "disconnect_type"), "nonfused"), *_into_sight(proposed, book))
             if standard is not None
             else ()
         )
@@ -92,44 +89,51 @@ def _disconnect(spec: Spec, load: Load, least: Disconnect) -> Iterator[Remark]:
             f"A {say(rating)} A disconnect is below the {say(least.min_a, 2)} A asked for: {load.disconnect_formula}."
         )
         yield Remark("disconnect-small", at, message, label, edits, load.disconnect_article)
-    yield from _sight(proposed, sight)
+    yield from _sight(proposed, sight, book)
 
 
-def _into_sight(proposed: Proposed) -> tuple[Edit, ...]:
+def _into_sight(proposed: Proposed, book: Rulebook) -> tuple[Edit, ...]:
+    within = book.factor("sight")
     edits = [Edit(("proposed", "disconnect_in_sight"), True)]
-    if proposed.disconnect_distance_ft is not None and exact(proposed.disconnect_distance_ft) > WITHIN_SIGHT_FT:
-        edits.append(Edit(("proposed", "disconnect_distance_ft"), float(WITHIN_SIGHT_FT)))
+    if proposed.disconnect_distance_ft is not None and exact(proposed.disconnect_distance_ft) > within:
+        edits.append(Edit(("proposed", "disconnect_distance_ft"), float(within)))
     return tuple(edits)
 
 
-def _sight(proposed: Proposed, article: str) -> Iterator[Remark]:
+def _sight(proposed: Proposed, article: str, book: Rulebook) -> Iterator[Remark]:
     at: Path = ("proposed", "disconnect_in_sight")
     distance = proposed.disconnect_distance_ft
-    far = distance is not None and exact(distance) > WITHIN_SIGHT_FT
+    within = book.factor("sight")
+    far = distance is not None and exact(distance) > within
     if proposed.disconnect_in_sight is False or far:
         why = (
-            f"{say(exact(distance or 0))} ft away: within sight means visible and at most 50 ft"
+            f"{say(exact(distance or 0))} ft away: within sight means visible and at most {say(within)} ft"
             if far
             else "out of sight"
         )
         message = f"The disconnect is {why}. Who works on the unit must see that it stays open."
-        yield Remark("disconnect-out-of-sight", at, message, "Put it within sight", _into_sight(proposed), article)
+        yield Remark(
+            "disconnect-out-of-sight", at, message, "Put it within sight", _into_sight(proposed, book), article
+        )
     elif proposed.disconnect_in_sight is None:
-        message = "Set the disconnect within sight of the unit (visible, at most 50 ft) and readily accessible."
+        message = (
+            f"Set the disconnect within sight of the unit (visible, at most {say(within)} ft) and readily accessible."
+        )
         yield Remark("disconnect-sight-unknown", at, message, "It is in sight", (Edit(at, True),), article)
 
 
-def working_depth_in(volts_to_ground: float | None) -> Decimal:
+def working_depth_in(volts_to_ground: float | None, book: Rulebook) -> Decimal:
     """Least depth in front of the disconnect, in (Table 110.26(A)(1)): condition 1 up to 150 V to ground, else 2."""
-    return Decimal(36) if volts_to_ground is None or volts_to_ground <= 150 else Decimal(42)
+    low = volts_to_ground is None or exact(volts_to_ground) <= book.factor("working-depth-volts")
+    return book.factor("working-depth-low" if low else "working-depth-high")
 
 
-def _working_space(spec: Spec) -> Iterator[Remark]:
+def _working_space(spec: Spec, book: Rulebook) -> Iterator[Remark]:
     depth, width = spec.proposed.working_depth_in, spec.proposed.working_width_in
-    least_depth = working_depth_in(spec.supply.volts_to_ground)
+    least_depth = working_depth_in(spec.supply.volts_to_ground, book)
     for field, figure, least in (
         ("working_depth_in", depth, least_depth),
-        ("working_width_in", width, WORKING_WIDTH_IN),
+        ("working_width_in", width, book.factor("working-width")),
     ):
         if figure is not None and exact(figure) < least:
             name = "deep" if field == "working_depth_in" else "wide"
@@ -140,14 +144,17 @@ def _working_space(spec: Spec) -> Iterator[Remark]:
             yield Remark("working-space", ("proposed", field), message, f"Make it {say(least)} in", edits)
 
 
-def _receptacle(proposed: Proposed) -> Iterator[Remark]:
+def _receptacle(proposed: Proposed, book: Rulebook) -> Iterator[Remark]:
+    within = book.factor("receptacle")
     at: Path = ("proposed", "receptacle_distance_ft")
     if proposed.receptacle_distance_ft is None:
-        yield Remark("receptacle-missing", at, "Confirm a receptacle within 25 ft of the unit for service.")
-    elif exact(proposed.receptacle_distance_ft) > RECEPTACLE_FT:
-        message = f"The nearest receptacle is {say(exact(proposed.receptacle_distance_ft))} ft away; 25 ft is the most."
-        edits = (Edit(at, float(RECEPTACLE_FT)),)
-        yield Remark("receptacle-far", at, message, "Plan one within 25 ft", edits)
+        message = f"Confirm a receptacle within {say(within)} ft of the unit for service."
+        yield Remark("receptacle-missing", at, message)
+    elif exact(proposed.receptacle_distance_ft) > within:
+        far = say(exact(proposed.receptacle_distance_ft))
+        message = f"The nearest receptacle is {far} ft away; {say(within)} ft is the most."
+        edits = (Edit(at, float(within)),)
+        yield Remark("receptacle-far", at, message, f"Plan one within {say(within)} ft", edits)
 
 
 def _ground_fault(spec: Spec, book: Rulebook) -> Iterator[Remark]:

@@ -56,7 +56,7 @@ def raceway_fill(spec: Spec, segment: Segment, size: str | None, egc: str | None
         return Fill(None, None, 0, None, None, "area")
     total = sum((area * number for area, number in areas if area is not None), Decimal(0))
     number = sum(number for _, number, _ in rows)
-    allowed = book.fill_allowed(number, is_nipple(segment))
+    allowed = book.fill_allowed(number, is_nipple(segment, book))
     by_size = book.raceway_areas_in2.get(segment.raceway, {})
     least = next((trade for trade, area in by_size.items() if total <= area * allowed), None)
     inside = by_size.get(segment.raceway_size or "")

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from decimal import Decimal
 
 from leitung_core.circuits.choose import Choice, methods_known, protects
-from leitung_core.circuits.drop import MARGINAL_FROM, drop_current
+from leitung_core.circuits.drop import drop_current
 from leitung_core.circuits.grounding import matching_size
 from leitung_core.circuits.loads import Load
 from leitung_core.circuits.plate import plate_range
@@ -176,9 +176,9 @@ def _drop(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[Re
         fix = resize(spec, choice, choice.least, book) if kept else ()
         message = f"The drop is {words}; {say(choice.limit_pct)} % is advised."
         yield Remark("voltage-drop", ("run",), message, _make(choice.least, fix), fix)
-    elif pct > choice.limit_pct * MARGINAL_FROM:
+    elif pct > choice.limit_pct * book.factor("drop-marginal"):
         yield Remark("drop-marginal", ("run",), f"The drop is {words}: marginal against {say(choice.limit_pct)} %.")
-    allowed, supply = plate_range(spec.equipment.nameplate), exact(spec.supply.volts or 0)
+    allowed, supply = plate_range(spec.equipment.nameplate, book), exact(spec.supply.volts or 0)
     if allowed and supply >= allowed.low > supply - volts:
         message = (
             f"Running, the unit would see {say(supply - volts)} V; its plate asks for {say(allowed.low)} V or more."

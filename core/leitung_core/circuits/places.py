@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from decimal import Decimal
 
 from leitung_core.circuits.spec import Segment
 from leitung_core.findings import Edit, Path, Remark
@@ -12,7 +11,6 @@ from leitung_core.units import exact, say
 
 WET_PLACES = ("outdoor", "roof")
 HOT_PLACES = ("attic", "outdoor", "roof")
-WHIP_FT = Decimal(6)
 
 
 def judge_place(segment: Segment, at: Path, book: Rulebook) -> list[Remark]:
@@ -32,7 +30,8 @@ def _missing(segment: Segment, at: Path, book: Rulebook) -> Iterator[Remark]:
     if segment.place is None:
         yield Remark("place-missing", (*at, "place"), "The place is not known: fitness for it cannot be judged.")
     if segment.ambient_c is None:
-        message = "The ambient is not known; 30 °C was used. Enter the hottest it gets there."
+        base = say(book.factor("base-ambient"))
+        message = f"The ambient is not known; {base} °C was used. Enter the hottest it gets there."
         yield Remark("ambient-missing", (*at, "ambient_c"), message)
     if segment.place == "roof" and (
         segment.sunlit is None or (segment.sunlit and segment.above_roof_in is None and segment.method != "XHHW-2")
@@ -75,9 +74,13 @@ def _wet(segment: Segment, at: Path, book: Rulebook) -> Iterator[Remark]:
     if segment.place not in WET_PLACES:
         return
     method, raceway = book.methods.get(segment.method or ""), book.raceways.get(segment.raceway or "")
-    short = segment.length_ft is not None and exact(segment.length_ft) <= WHIP_FT
+    length = exact(segment.length_ft) if segment.length_ft is not None else None
+    short = length is not None and length <= book.factor("whip")
     wet_raceway = "LFNC" if short else "PVC"
-    stub = book.school("nm-b-stub") == "short-stub" and short and segment.raceway is not None
+    stub = (
+        book.school("nm-b-stub") == "short-stub" and length is not None and length <= book.factor("sheathed-stub")
+        and segment.raceway is not None
+    )  # fmt: skip
     if method and method.wet == "no" and not stub:
         message = f"{method.name} may not be outdoors or in a wet place, in raceway or out of it."
         edits: tuple[Edit, ...] = (Edit((*at, "method"), "THWN-2"), Edit((*at, "raceway"), wet_raceway))
@@ -96,11 +99,10 @@ def _wet(segment: Segment, at: Path, book: Rulebook) -> Iterator[Remark]:
 
 
 def _whip(segment: Segment, at: Path, book: Rulebook) -> Iterator[Remark]:
-    raceway = book.raceways.get(segment.raceway or "")
-    if raceway and raceway.flexible and segment.length_ft is not None and exact(segment.length_ft) > WHIP_FT:
-        message = (
-            f"A flexible whip of {say(exact(segment.length_ft))} ft: keep it within 6 ft, or set the raceway hard."
-        )
+    raceway, most = book.raceways.get(segment.raceway or ""), book.factor("whip")
+    length = exact(segment.length_ft) if segment.length_ft is not None else None
+    if raceway and raceway.flexible and length is not None and length > most:
+        message = f"A flexible whip of {say(length)} ft: keep it within {say(most)} ft, or set the raceway hard."
         hard = "PVC" if segment.place in WET_PLACES else "EMT"
         edits = (Edit((*at, "raceway"), hard),)
         yield Remark("whip-long", (*at, "raceway"), message, f"Make it {hard}", edits)

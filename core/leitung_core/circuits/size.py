@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from leitung_core.circuits.air import judge_air
@@ -100,16 +100,14 @@ def size(spec: Spec, address: Address | None = None) -> CircuitResult:
         segments=_segments(worked, address),
         alternatives=alternatives(spec, load, devices, choice, book, address.patch),
         findings=[_finding(remark, address, book) for remark in _by_severity(_remarks(worked))],
-        steps=[replace(row, article=book.cite(row.article)) for row in _steps(worked)]
-        if book.edition != "us-2023"
-        else _steps(worked),
+        steps=book.cited(_steps(worked)),
     )
 
 
 def _work(spec: Spec) -> _Worked:
     chosen = choose_schools(spec.amendments or (), spec.permit_date)
-    book = rulebook(spec.rulebook, chosen.answers)
-    load = on_its_branch(spec, load_of(spec, book))
+    book = rulebook(spec.rulebook, chosen.local)
+    load = on_its_branch(spec, load_of(spec, book), book)
     devices = lawful_devices(spec, load, book)
     choice = choose(spec, load, devices, book)
     egc = spec.proposed.egc or choice.grounding.least
@@ -126,8 +124,8 @@ def _work(spec: Spec) -> _Worked:
 def least_size(spec: Spec) -> str | None:
     """The least conductor of a circuit, without all that explains it. Raises InputError as `size` does."""
     refuse_impossible(spec.supply)
-    book = rulebook(spec.rulebook, choose_schools(spec.amendments or (), spec.permit_date).answers)
-    load = on_its_branch(spec, load_of(spec, book))
+    book = rulebook(spec.rulebook, choose_schools(spec.amendments or (), spec.permit_date).local)
+    load = on_its_branch(spec, load_of(spec, book), book)
     return choose(spec, load, lawful_devices(spec, load, book), book).least
 
 
@@ -146,14 +144,14 @@ def _remarks(worked: _Worked) -> list[Remark]:
         *worked.about_rules,
         *load.remarks,
         *worked.devices.remarks,
-        *judge_supply(spec),
+        *judge_supply(spec, book),
         *judge_device(spec, load, worked.devices, book),
         *judge_branch(spec, load, worked.cord, book),
         *judge_run(spec, load, choice, book),
         *(remark for i, segment in enumerate(spec.run) for remark in judge_place(segment, ("run", i), book)),
         *(remark for i, fill in enumerate(worked.fills) for remark in judge_fill(i, spec.run[i], fill)),
         *judge_ends(spec, load, worked.disconnect, book),
-        *judge_air(spec),
+        *judge_air(spec, book),
     ]
 
 

@@ -11,6 +11,7 @@ from typing import Annotated, Literal, get_args
 
 from pydantic import AfterValidator, Field
 
+from leitung_core.rulebook.editions import NEWEST, EditionId
 from leitung_core.rulebook.schools import AmendmentOrId
 from leitung_core.validation import Celsius, Count, Entered, NotNegative, Positive, Text
 
@@ -125,6 +126,7 @@ class Equipment(Entered):
     quantity: Count | None = None
     heat_with_cooling: bool | None = None
     cord_connected: bool | None = None
+    control_tap_v: Positive | None = Field(None, description="the tap on which its control transformer is set, V")
     nameplate: Nameplate | None = None
 
 
@@ -139,7 +141,7 @@ class Together(Entered):
 class Segment(Entered):
     """One stretch of the run with one method in one place."""
 
-    method: Literal["NM-B", "UF-B", "MC", "SER", "THWN-2", "XHHW-2", "cord"] | None = None
+    method: Literal["NM-B", "UF-B", "MC", "SER", "TC", "THWN-2", "XHHW-2", "cord"] | None = None
     raceway: Literal["EMT", "PVC", "LFNC", "LFMC", "FMC"] | None = None
     raceway_size: TradeSize | None = Field(None, description="trade size; left out: to be chosen")
     conductor: Size | None = Field(None, description="proposed size; left out: to be chosen")
@@ -185,7 +187,7 @@ class Proposed(Entered):
 class Spec(Entered):
     """The size document of size-contract: all that is known of one circuit."""
 
-    rulebook: Literal["us-2017", "us-2020", "us-2023"] = "us-2023"
+    rulebook: EditionId = NEWEST
     amendments: Annotated[list[AmendmentOrId], Field(max_length=50)] | None = None
     occupancy: Occupancy | None = None
     location: Text | None = None

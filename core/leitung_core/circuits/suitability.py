@@ -5,13 +5,14 @@ from __future__ import annotations
 from decimal import Decimal
 
 from leitung_core.circuits.loads.heat import power_at
-from leitung_core.circuits.plate import PLATE, SYSTEM_OF_PLATE, SYSTEMS, TOLERANCE, plate_range, plate_volts
-from leitung_core.circuits.spec import Nameplate, Spec, Supply
+from leitung_core.circuits.plate import PLATE, SYSTEM_OF_PLATE, SYSTEMS, plate_range, plate_volts
+from leitung_core.circuits.spec import Nameplate, Spec
 from leitung_core.findings import Remark
+from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
 
-def judge_supply(spec: Spec) -> list[Remark]:
+def judge_supply(spec: Spec, book: Rulebook) -> list[Remark]:
     """What stands against feeding this plate from this supply."""
     supply, plate = spec.supply, spec.equipment.nameplate
     missing = [name for name in ("volts", "phase") if getattr(supply, name) is None]
@@ -23,12 +24,12 @@ def judge_supply(spec: Spec) -> list[Remark]:
         return [Remark("supply-missing", ("supply", missing[0]), message)]
     if plate is None or spec.equipment.kind == "feeder":
         return []
-    return [*_volts(spec, plate), *_phase(supply, plate), *_tap(supply, plate)]
+    return [*_volts(spec, plate, book), *_phase(spec, plate), *_tap(spec, plate)]
 
 
-def _volts(spec: Spec, plate: Nameplate) -> list[Remark]:
+def _volts(spec: Spec, plate: Nameplate, book: Rulebook) -> list[Remark]:
     supply = spec.supply
-    volts, allowed = exact(supply.volts or 0), plate_range(plate)
+    volts, allowed = exact(supply.volts or 0), plate_range(plate, book)
     if allowed is None and plate.heat is None:
         message = "The plate's voltage is not known: whether the supply suits the unit cannot be judged."
         return [Remark("plate-volts-missing", (*PLATE, "volts"), message)]
@@ -39,7 +40,7 @@ def _volts(spec: Spec, plate: Nameplate) -> list[Remark]:
         )
         return [Remark("plate-contradiction", (*PLATE, "volts_min"), message)]
     if _only_heats(spec, plate):
-        return _heater_volts(volts, plate)
+        return _heater_volts(volts, plate, book)
     if allowed is None:
         message = "The plate's voltage is not known: whether the supply suits the unit cannot be judged."
         return [Remark("plate-volts-missing", (*PLATE, "volts"), message)]
@@ -66,19 +67,20 @@ def _only_heats(spec: Spec, plate: Nameplate) -> bool:
     return spec.equipment.kind == "unit_heater" and plate.heat is not None and not ranged
 
 
-def _heater_volts(volts: Decimal, plate: Nameplate) -> list[Remark]:
+def _heater_volts(volts: Decimal, plate: Nameplate, book: Rulebook) -> list[Remark]:
+    around = book.factor("plate-tolerance")
     found = power_at(plate, volts)
     if found is None:
         message = "The heat's rated voltage is not known: whether the supply suits it cannot be judged."
         return [Remark("plate-volts-missing", (*PLATE, "volts"), message)]
     watts, rated, marked = found
-    if volts > rated * (1 + TOLERANCE):
+    if volts > rated * (1 + around):
         message = (
             f"A {say(volts)} V supply on a {say(rated)} V heater would make it give {say(watts / 1000, 2)} kW "
             f"of its {say(marked / 1000, 2)} kW: it overheats."
         )
         return [Remark("supply-volts", ("supply", "volts"), message)]
-    if volts < rated * (1 - TOLERANCE):
+    if volts < rated * (1 - around):
         message = (
             f"On {say(volts)} V the {say(rated)} V heater gives {say(watts / 1000, 2)} kW "
             f"of its {say(marked / 1000, 2)} kW. Check that this is enough, and that the plate allows {say(volts)} V."
@@ -87,19 +89,26 @@ def _heater_volts(volts: Decimal, plate: Nameplate) -> list[Remark]:
     return []
 
 
-def _tap(supply: Supply, plate: Nameplate) -> list[Remark]:
+def _tap_set(spec: Spec) -> bool:
+    """Whether the control transformer is known to be on the tap of this supply."""
+    tap, volts = spec.equipment.control_tap_v, spec.supply.volts
+    return tap is not None and volts is not None and exact(tap) == exact(volts)
+
+
+def _tap(spec: Spec, plate: Nameplate) -> list[Remark]:
     """A 208/230 V plate on 208 V: its control transformer leaves the factory on the higher tap."""
     printed = {SYSTEM_OF_PLATE.get(figure) for figure in plate_volts(plate)}
-    if supply.volts != 208 or not {208, 240} <= printed:
+    if spec.supply.volts != 208 or not {208, 240} <= printed or _tap_set(spec):
         return []
     message = "On 208 V move the unit's control transformer from its 240 V tap to its 208 V tap before the first start."
     return [Remark("transformer-tap", (*PLATE, "volts"), message)]
 
 
-def _phase(supply: Supply, plate: Nameplate) -> list[Remark]:
+def _phase(spec: Spec, plate: Nameplate) -> list[Remark]:
+    supply = spec.supply
     if plate.phase == 3 and supply.phase == 1:
         return [Remark("supply-phase", ("supply", "phase"), "The unit needs three phases and the supply has one.")]
-    if plate.phase == 1 and supply.phase == 3:
+    if plate.phase == 1 and supply.phase == 3 and not _tap_set(spec):
         message = "A single-phase unit on two legs of a three-phase supply: check that its transformer is on that tap."
         return [Remark("single-phase-on-wye", ("supply", "phase"), message)]
     return []

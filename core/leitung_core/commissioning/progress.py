@@ -7,11 +7,11 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from leitung_core.check import PlanResult
 from leitung_core.commissioning.judge import Verdict
 from leitung_core.commissioning.steps import StartUp
 from leitung_core.findings import Finding
 from leitung_core.plan.model import Plan
+from leitung_core.result import PlanResult
 
 Station = Literal["lines", "start-up", "handover", "signed"]
 

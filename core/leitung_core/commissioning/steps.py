@@ -10,8 +10,10 @@ from leitung_core.circuits.loads.heat import heat_load
 from leitung_core.circuits.plate import plate_range
 from leitung_core.circuits.spec import Supply
 from leitung_core.plan.model import Circuit, Ocpd, Plan, Source, Unit, feeders_of
-from leitung_core.plant.circuit import poles_of, spec_of, supply_of
 from leitung_core.plant.order import lines_of, sources_in_order
+from leitung_core.plant.plant import Plant
+from leitung_core.plant.size_document import poles_of, spec_of, supply_of
+from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
 Phase = Literal["lock_out", "before_power", "energise", "readings"]
@@ -58,8 +60,9 @@ class StartUp(_Frozen):
     readings: list[ReadingPoint]
 
 
-def start_up(plan: Plan) -> StartUp:
+def start_up(plant: Plant) -> StartUp:
     """What to do and to measure for every circuit that has a unit and a source."""
+    plan = plant.plan
     steps: list[StartStep] = []
     readings: list[ReadingPoint] = []
     for circuit_id in (key for source_id in sources_in_order(plan) for key in lines_of(plan, source_id)):
@@ -68,7 +71,7 @@ def start_up(plan: Plan) -> StartUp:
         if unit is None or source is None:
             continue
         steps += _steps(plan, circuit_id, circuit, source)
-        readings += _readings(plan, circuit_id, circuit, unit, source)
+        readings += _readings(plant, circuit_id, circuit, unit, source)
     return StartUp(steps=steps, readings=readings)
 
 
@@ -129,42 +132,43 @@ def _opened(circuit: Circuit, plug: bool) -> str:
     return "Open the disconnect and lock it." if rated else "Open the means of disconnect and lock it."
 
 
-def _readings(plan: Plan, circuit_id: str, circuit: Circuit, unit: Unit, source: Source) -> list[ReadingPoint]:
+def _readings(plant: Plant, circuit_id: str, circuit: Circuit, unit: Unit, source: Source) -> list[ReadingPoint]:
     """Line to line, line to ground, running current."""
     supply, lines = supply_of(circuit, source), poles_of(circuit, source) or 2
-    rows = [_line_to_line(circuit_id, pair, unit, supply) for pair in _PAIRS.get(lines, [])]
-    rows += [_line_to_ground(circuit_id, f"L{line}", supply) for line in range(1, lines + 1)]
-    rows.append(_running_current(plan, circuit_id, unit))
+    rows = [_line_to_line(circuit_id, pair, unit, supply, plant.book) for pair in _PAIRS.get(lines, [])]
+    rows += [_line_to_ground(circuit_id, f"L{line}", supply, plant.book) for line in range(1, lines + 1)]
+    rows.append(_running_current(plant, circuit_id, unit))
     return rows
 
 
 _PAIRS = {2: [("L1", "L2")], 3: [("L1", "L2"), ("L2", "L3"), ("L3", "L1")]}
-HEAT_TOLERANCE = exact("0.1")
 
 
-def _running_current(plan: Plan, circuit_id: str, unit: Unit) -> ReadingPoint:
+def _running_current(plant: Plant, circuit_id: str, unit: Unit) -> ReadingPoint:
     """The current at full call: heat within 10 % of what it draws at the supply, all else never above the MCA."""
     plate = unit.nameplate
     mca = plate.mca_a if plate else None
-    spec = spec_of(plan, circuit_id)
+    spec, book = spec_of(plant, circuit_id), plant.book
+    around = book.factor("reading-heat")
     expected = low = high = None
     basis = "it draws current, and never above the marked MCA" if mca else "the plate's MCA is not known"
     if mca:
         low, high = 0.1, mca
     if spec is not None and plate is not None and plate.heat is not None and not plate.compressors:
-        drawn = heat_load(spec, plate).running_a
+        drawn = heat_load(spec, plate, book).running_a
         if drawn is not None:
             expected, basis = (
                 float(drawn),
-                "heat and motors at the supply's voltage ± 10 %; at other volts in proportion",
+                f"heat and motors at the supply's voltage ± {book.percent('reading-heat')}; "
+                "at other volts in proportion",
             )
-            low, high = float(drawn * (1 - HEAT_TOLERANCE)), float(drawn * (1 + HEAT_TOLERANCE))
+            low, high = float(drawn * (1 - around)), float(drawn * (1 + around))
     return ReadingPoint(
         key=f"{circuit_id}.running",
         circuit=circuit_id,
         text="Running current at full call, one line conductor",
         terminal_from=f"{circuit_id}.disconnect.T1",
-        terminal_to=f"{plan.circuits[circuit_id].equipment}.power.L1",
+        terminal_to=f"{plant.plan.circuits[circuit_id].equipment}.power.L1",
         unit="A",
         expected=expected,
         low=low,
@@ -173,8 +177,8 @@ def _running_current(plan: Plan, circuit_id: str, unit: Unit) -> ReadingPoint:
     )
 
 
-def _line_to_line(circuit_id: str, pair: tuple[str, str], unit: Unit, supply: Supply) -> ReadingPoint:
-    allowed = plate_range(unit.nameplate)
+def _line_to_line(circuit_id: str, pair: tuple[str, str], unit: Unit, supply: Supply, book: Rulebook) -> ReadingPoint:
+    allowed = plate_range(unit.nameplate, book)
     first, second = pair
     return ReadingPoint(
         key=f"{circuit_id}.{first}-{second}",
@@ -190,8 +194,9 @@ def _line_to_line(circuit_id: str, pair: tuple[str, str], unit: Unit, supply: Su
     )
 
 
-def _line_to_ground(circuit_id: str, line: str, supply: Supply) -> ReadingPoint:
-    volts = supply.volts_to_ground
+def _line_to_ground(circuit_id: str, line: str, supply: Supply, book: Rulebook) -> ReadingPoint:
+    volts, around = supply.volts_to_ground, book.factor("reading-volts")
+    within = f"the supply's volts to ground ± {book.percent('reading-volts')}"
     return ReadingPoint(
         key=f"{circuit_id}.{line}-G",
         circuit=circuit_id,
@@ -200,7 +205,7 @@ def _line_to_ground(circuit_id: str, line: str, supply: Supply) -> ReadingPoint:
         terminal_to=f"{circuit_id}.disconnect.G",
         unit="V",
         expected=volts,
-        low=float(exact(volts) * exact("0.9")) if volts else None,
-        high=float(exact(volts) * exact("1.1")) if volts else None,
-        basis="the supply's volts to ground ± 10 %" if volts else "the supply's volts to ground are not known",
+        low=float(exact(volts) * (1 - around)) if volts else None,
+        high=float(exact(volts) * (1 + around)) if volts else None,
+        basis=within if volts else "the supply's volts to ground are not known",
     )

@@ -13,7 +13,7 @@ from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.control import supply
 from leitung_core.elements.network import Network
 from leitung_core.elements.vocabulary import OF_DEVICES, Coil, Contact, Element, Fuse, Jumper, Load
-from leitung_core.plan.model import Plan
+from leitung_core.plant.lines import fed_by_line
 from leitung_core.plant.plant import Plant, Post, Wire, jumper_in, other, setting_of
 
 FEEDS = ("panel", "disconnect")
@@ -72,7 +72,7 @@ def _supplies(built: Built) -> None:
     """The panels in which the breakers sit, and the units' own where no cable is drawn."""
     plan = built.plant.plan
     wanted = {plan.devices[key].source for key in built.devices} | {
-        plan.circuits[circuit].source for key in built.devices if (circuit := _line_of(plan, key))
+        line.circuit.source for key in built.devices if (line := fed_by_line(built.plant, key))
     }
     lugs = {plan.devices[key].source for key in built.devices if built.plant.types[key].id == "feeder-lugs"}
     for source_id in sorted(filter(None, wanted)):
@@ -84,12 +84,6 @@ def _supplies(built: Built) -> None:
         built.pieces.append(piece)
         if source_id not in lugs and built.reference is None:
             built.reference = f"{piece['id']}.N"
-
-
-def _line_of(plan: Plan, key: str) -> str | None:
-    """The line that feeds the unit of a device."""
-    equipment = plan.devices[key].equipment
-    return next((name for name, line in plan.circuits.items() if equipment and line.equipment == equipment), None)
 
 
 def _piece(built: Built, key: str, kind: DeviceType) -> Piece:
@@ -184,37 +178,52 @@ def _wire(built: Built, wire: Wire, a: Post, b: Post) -> None:
 
 
 def _unwired(built: Built) -> None:
-    """Feed by its line a unit on whose line terminals nothing is drawn: the line is its power cable."""
+    """Feed by its line what no cable feeds: planned on Lines, the line is the power cable as far as something is drawn."""
     plant, plan = built.plant, built.plant.plan
     there = {piece["id"]: piece for piece in built.pieces}
     for key in sorted(built.devices):
-        ends = {post.function: post for post in plant.posts_of(key) if post.function in (*LINE_LEGS, "neutral")}
-        if plant.types[key].group in FEEDS or not ends or any(_fed_by_cable(plant, post) for post in ends.values()):
-            continue
-        line = plan.circuits.get(_line_of(plan, key) or "")
-        bars = there.get(supply.bus_of(plan, line.source)) if line and line.source else None
+        line = fed_by_line(plant, key)
+        ends = _supply_side(plant, key)
+        bars = there.get(supply.bus_of(plan, line.circuit.source)) if line and line.circuit.source else None
         if line is None or bars is None or line.source is None:
-            if any(post.terminal.required for post in ends.values()):
-                says = f"No line and no power cable leads to {plant.name(key)}: it is not fed."
-                built.notes.append(Note("unfed", f"devices/{key}", says))
+            _not_fed(built, key, ends, line is not None)
             continue
         poles = sum(1 for name in ends if name in LINE_LEGS)
-        legs = supply.pole_legs(line, plan.sources[line.source], poles)
+        legs = supply.pole_legs(line.circuit, line.source, poles)
         ohms = supply.run_ohms(line)
         for name, post in ends.items():
             bar = "N" if name == "neutral" else f"L{legs[min(LINE_LEGS[name], poles - 1)]}"
             if bar in bars["terminals"]:
-                piece = {"id": f"{_line_of(plan, key)}:{bar}", "from": f"{bars['id']}.{bar}", "to": post.ref}
+                piece = {"id": f"{line.id}:{bar}", "from": f"{bars['id']}.{bar}", "to": post.ref}
                 built.conductors.append(piece | {"ohms": DEFAULT_RUN_OHMS if ohms is None else ohms})
-        says = f"No power cable is landed on {plant.name(key)}: it is taken as fed by its line {_line_of(plan, key)}."
+        says = f"No power cable is landed on {plant.name(key)}: it is taken as fed by its line {line.id}."
         built.notes.append(Note("by-line", f"devices/{key}", says))
 
 
+def _supply_side(plant: Plant, key: str) -> dict[str, Post]:
+    """The terminals by which a device takes its line voltage, by what they are for: of a switch, its line side."""
+    load_side = {f"{key}.{load}" for _, load in plant.types[key].poles}
+    return {
+        post.function: post for post in reversed(plant.posts_of(key))
+        if post.function in (*LINE_LEGS, "neutral") and post.ref not in load_side
+    }  # fmt: skip
+
+
+def _not_fed(built: Built, key: str, ends: Mapping[str, Post], by_line: bool) -> None:
+    """Say of a unit that needs line voltage that nothing brings it."""
+    plant = built.plant
+    if plant.types[key].group in FEEDS or not any(post.terminal.required for post in ends.values()):
+        return
+    if not by_line and not any(_fed_by_cable(plant, post) for post in ends.values()):
+        says = f"No line and no power cable leads to {plant.name(key)}: it is not fed."
+        built.notes.append(Note("unfed", f"devices/{key}", says))
+
+
 def _fed_by_cable(plant: Plant, post: Post) -> bool:
-    """Whether a conductor from a breaker, a switch or an outlet lands there: else its line alone says what feeds it."""
+    """Whether a conductor from another device's line terminals lands there."""
     for wire, end in plant.on.get(post.ref, ()):
-        far = wire.device(other(end))
-        if far in plant.types and (plant.types[far].group in FEEDS or _is_outlet(plant, far)):
+        far = plant.post(wire, other(end))
+        if far is not None and far.kind == "line":
             return True
     return False
 

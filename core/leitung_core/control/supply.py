@@ -7,8 +7,9 @@ from typing import Any
 
 from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.plan.model import Circuit, Plan, Source
-from leitung_core.plant.circuit import line_count
 from leitung_core.plant.legs import leg_of
+from leitung_core.plant.lines import Line
+from leitung_core.plant.size_document import line_count
 
 SOURCE_OHMS = 0.02
 TRIP_OHMS = 0.002
@@ -77,12 +78,14 @@ def breaker(device: str, poles: int, rating_a: float | None) -> list[Piece]:
     return inside
 
 
-def run_ohms(circuit: Circuit) -> float | None:
-    """One conductor's ohms along a line's run; None where a length or a gauge is not known."""
+def run_ohms(line: Line) -> float | None:
+    """One conductor's ohms along what is planned of a line's run and not drawn; None where a length or gauge is not
+    known."""
     total = 0.0
-    for _, segment in circuit.segments():
+    planned = [stretch.segment for stretch in line.stretches if stretch.cable is None]
+    for segment in planned:
         per_kft = ohm_per_kft(segment.conductor, segment.construction) if segment.conductor else None
         if per_kft is None or segment.length_ft is None:
             return None
         total += float(per_kft) * segment.length_ft / 1000
-    return total if circuit.run else None
+    return total if planned else None

@@ -13,12 +13,12 @@ from leitung_core.explain import Step, step
 from leitung_core.findings import Finding, finding
 from leitung_core.panels.spaces import WITH_SPACES
 from leitung_core.plan.model import Plan, Source, feeders_of
-from leitung_core.plant.circuit import line_count, poles_of
-from leitung_core.plant.legs import NAMES, leg_loads, leg_of, unbalance_pct
+from leitung_core.plant.legs import NAMES, leg_of, unbalance_pct
+from leitung_core.plant.loads import by_leg, loads_on
+from leitung_core.plant.plant import Plant
+from leitung_core.plant.size_document import line_count, poles_of
+from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say, tidy
-
-LEAST_DAYS = 30
-ADVISED_UNBALANCE_PCT = Decimal(20)
 
 
 class SpaceResult(BaseModel):
@@ -44,6 +44,18 @@ class DirectoryRow(BaseModel):
     new: bool
 
 
+class LoadOnSource(BaseModel):
+    """A load on the source, with where it comes from; amps: None where not known."""
+
+    model_config = ConfigDict(frozen=True)
+
+    about: str
+    name: str
+    amps: float | None
+    legs: list[str]
+    there_already: bool
+
+
 class PanelResult(BaseModel):
     """A panel, subpanel, receptacle branch or pedestal. Currents in A by leg; None: not known."""
 
@@ -52,6 +64,7 @@ class PanelResult(BaseModel):
     legs: list[str]
     new_a: list[float]
     existing_a: list[float]
+    loads: list[LoadOnSource]
     unbalance_pct: float | None
     spaces: list[SpaceResult]
     free: int
@@ -63,28 +76,28 @@ class PanelResult(BaseModel):
     findings: list[Finding]
 
 
-def panel_result(plan: Plan, source_id: str, results: Mapping[str, CircuitResult]) -> PanelResult:
-    """Everything about one source, from the plan and its sized circuits."""
-    source, legs = plan.sources[source_id], line_count(plan.sources[source_id])
-    mine = {key: circuit for key, circuit in plan.circuits.items() if circuit.source == source_id}
-    new = [
-        ((circuit.ocpd and circuit.ocpd.spaces) or [], exact(results[key].running_a or 0))
-        for key, circuit in mine.items()
-        if key in results
-    ]
-    old = [(list(entry.spaces), exact(entry.existing_a or 0)) for entry in source.existing.values()]
+def panel_result(plant: Plant, source_id: str, results: Mapping[str, CircuitResult]) -> PanelResult:
+    """Everything about one source, from the plant and its sized lines."""
+    plan, source = plant.plan, plant.plan.sources[source_id]
+    legs = line_count(source)
+    loads = loads_on(plant, source_id, results)
+    old = [load for load in loads if load.there_already]
+    new = [load for load in loads if not load.there_already]
     if source.load_sharing:
-        new = sorted(new, key=lambda entry: -entry[1])[:1]
-    new_a, old_a = leg_loads(new, legs or 1), leg_loads(old, legs or 1)
+        new = sorted(new, key=lambda load: -(load.amps or 0))[:1]
+    new_a, old_a = by_leg(new, legs or 1), by_leg(old, legs or 1)
     both = [one + other for one, other in zip(new_a, old_a, strict=True)]
-    unknown = [key for key in mine if key not in results or results[key].running_a is None]
-    motor = max(
-        (exact(results[key].running_a or 0) for key in mine if key in results and results[key].sort == "motor"),
-        default=Decimal(0),
+    motors = [load.amps for load in new if load.sort == "motor" and load.amps is not None]
+    asked = _Asked(
+        new_a=tuple(new_a),
+        old_a=tuple(old_a),
+        largest_a=max((load.amps or Decimal(0) for load in new), default=Decimal(0)),
+        motor_a=max(motors, default=Decimal(0)),
+        unknown=[
+            load.name for load in loads if load.amps is None and not (load.there_already and source.kind == "panel")
+        ],
     )
-    largest = max((amps for _, amps in new), default=Decimal(0))
-    asked = _Asked(max(new_a, default=Decimal(0)), largest, motor, unknown)
-    demand, steps = _demand(source, asked)
+    demand, steps = _demand(source, asked, plant.book)
     capacity = _capacity(source)
     spread = unbalance_pct(both) if legs and legs > 1 and (source.existing or new) else None
     spaces = _spaces(plan, source_id, source, legs)
@@ -92,6 +105,13 @@ def panel_result(plan: Plan, source_id: str, results: Mapping[str, CircuitResult
         legs=list(NAMES[: legs or 0]),
         new_a=[tidy(amps, 2) or 0.0 for amps in new_a],
         existing_a=[tidy(amps, 2) or 0.0 for amps in old_a],
+        loads=[
+            LoadOnSource(
+                about=load.about, name=load.name, amps=tidy(load.amps, 2), there_already=load.there_already,
+                legs=[NAMES[leg] for leg in sorted(load.legs)],
+            )
+            for load in loads
+        ],
         unbalance_pct=tidy(spread, 1),
         spaces=spaces,
         free=sum(row.circuit is None and row.existing is None for row in spaces),
@@ -99,19 +119,36 @@ def panel_result(plan: Plan, source_id: str, results: Mapping[str, CircuitResult
         demand_a=tidy(demand, 2),
         capacity_a=tidy(capacity, 2),
         directory=_directory(plan, source_id, source),
-        steps=steps,
-        findings=_judge(plan, source_id, source, asked, demand, capacity, spread),
-    )
+        steps=plant.book.cited(steps),
+        findings=_judge(plant, source_id, asked, demand, capacity, spread),
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)
 class _Asked:
-    """The new load on the leg that carries most, A, its largest part and motor, and what is not known of it."""
+    """What is asked of a source by leg, A: new and there already; the largest new load, the largest new motor, and the
+    names of what is not known."""
 
-    load_a: Decimal
+    new_a: tuple[Decimal, ...]
+    old_a: tuple[Decimal, ...]
     largest_a: Decimal
     motor_a: Decimal
     unknown: list[str]
+
+    @property
+    def load_a(self) -> Decimal:
+        """The new load on the leg that carries most of it."""
+        return max(self.new_a, default=Decimal(0))
+
+    @property
+    def together_a(self) -> tuple[Decimal, Decimal]:
+        """New and there already on the leg that carries most of both."""
+        return max(zip(self.new_a, self.old_a, strict=True), key=lambda pair: sum(pair))
+
+
+def measured(source: Source) -> bool:
+    """Whether what is there already is known by the measured peak (220.87), not load by load."""
+    return source.kind == "panel"
 
 
 def _capacity(source: Source) -> Decimal | None:
@@ -120,20 +157,27 @@ def _capacity(source: Source) -> Decimal | None:
     return min(known, default=None) if source.bus_a is not None or source.kind != "panel" else None
 
 
-def _demand(source: Source, asked: _Asked) -> tuple[Decimal | None, list[Step]]:
+def _demand(source: Source, asked: _Asked, book: Rulebook) -> tuple[Decimal | None, list[Step]]:
     """125 % of the measured peak and the new load with 25 % of its largest motor (220.87, 430.24)."""
-    new = asked.load_a + asked.motor_a / 4
+    by_peak = measured(source)
+    running, there = (asked.load_a, Decimal(0)) if by_peak else asked.together_a
+    new = running + asked.motor_a * book.factor("largest-motor")
+    more = book.percent("largest-motor")
+    formula = f"running currents on the leg that carries most + {more} of the largest motor"
     steps = [
-        step("panel", "New load", "running currents on the leg that carries most + 25 % of the largest motor", new, "A",
-             "220.87, 430.24", running_a=asked.load_a, largest_motor_a=asked.motor_a)
+        step("panel", "New load", formula, new, "A",
+             "220.87, 430.24" if by_peak else "430.24", running_a=running, largest_motor_a=asked.motor_a)
     ]  # fmt: skip
-    if source.kind != "panel":
-        return (None if asked.unknown else new), steps
+    if not by_peak:
+        if there:
+            steps.append(step("panel", "There already", "on the same leg", there, "A", "220.14"))
+            steps.append(step("panel", "Together", "there already + new", there + new, "A", "220.14"))
+        return (None if asked.unknown else there + new), steps
     if source.measured_peak_a is None:
         return None, steps
-    peak = exact(source.measured_peak_a) * Decimal("1.25")
+    peak = exact(source.measured_peak_a) * book.factor("peak")
     total = peak + new
-    steps.append(step("panel", "Existing load", "125 % of the measured peak", peak, "A", "220.87(2)",
+    steps.append(step("panel", "Existing load", f"{book.percent('peak')} of the measured peak", peak, "A", "220.87(2)",
                       peak_a=source.measured_peak_a))  # fmt: skip
     steps.append(step("panel", "Together", "existing + new", total, "A", "220.87"))
     return (None if asked.unknown else total), steps
@@ -146,7 +190,7 @@ def _spaces(plan: Plan, source_id: str, source: Source, legs: int | None) -> lis
         if circuit.source == source_id
         for space in (circuit.ocpd and circuit.ocpd.spaces) or []
     }
-    existing = {space: key for key, entry in source.existing.items() for space in entry.spaces}
+    existing = {space: key for key, entry in source.existing.items() for space in entry.spaces or []}
     return [
         SpaceResult(
             space=space,
@@ -161,9 +205,9 @@ def _spaces(plan: Plan, source_id: str, source: Source, legs: int | None) -> lis
 def _directory(plan: Plan, source_id: str, source: Source) -> list[DirectoryRow]:
     rows = [
         DirectoryRow(
-            spaces=sorted(entry.spaces),
+            spaces=sorted(entry.spaces or []),
             rating_a=entry.rating_a,
-            poles=len(entry.spaces),
+            poles=len(entry.spaces or []) or None,
             text=entry.name or key,
             new=False,
         )
@@ -192,23 +236,24 @@ def _directory(plan: Plan, source_id: str, source: Source) -> list[DirectoryRow]
     return sorted(rows, key=lambda row: (not row.spaces, row.spaces))
 
 
-def _sharing_helps(source: Source, asked: _Asked, capacity: Decimal) -> bool:
+def _sharing_helps(source: Source, asked: _Asked, capacity: Decimal, book: Rulebook) -> bool:
     """Whether one load at a time would fit a small source; a building's panel is no place for that."""
     if source.kind in WITH_SPACES or source.load_sharing:
         return False
-    return asked.largest_a + asked.motor_a / 4 <= capacity
+    return asked.together_a[1] + asked.largest_a + asked.motor_a * book.factor("largest-motor") <= capacity
 
 
 def _judge(
-    plan: Plan,
+    plant: Plant,
     source_id: str,
-    source: Source,
     asked: _Asked,
     demand: Decimal | None,
     capacity: Decimal | None,
     spread: Decimal | None,
 ) -> list[Finding]:
+    book, source = plant.book, plant.plan.sources[source_id]
     at, found = f"sources/{source_id}", []
+    days_needed = book.factor("peak-days")
     if source.bus_a is None and source.kind in WITH_SPACES:
         found.append(
             finding("bus-missing", f"{at}/bus_a", "The panel's bus rating is not known. Read it off its label.")
@@ -219,21 +264,28 @@ def _judge(
     if source.kind == "panel" and source.measured_peak_a is None:
         message = "The existing demand is not known: whether the panel can take the new load is not judged."
         found.append(finding("peak-missing", f"{at}/measured_peak_a", message))
-    elif source.kind == "panel" and (source.measured_days or 0) < LEAST_DAYS:
+    elif source.kind == "panel" and (source.measured_days or 0) < days_needed:
         days = "an unknown time" if source.measured_days is None else f"{source.measured_days} days"
-        message = f"The peak was measured over {days}; a year counts, or 30 days of recording."
+        message = f"The peak was measured over {days}; a year counts, or {say(days_needed)} days of recording."
         found.append(finding("peak-short", f"{at}/measured_days", message))
-    if source.kind == "subpanel" and not feeders_of(plan, source_id):
+    if source.kind == "subpanel" and not feeders_of(plant.plan, source_id):
         found.append(finding("feeder-missing", at, "No feeder leads to this subpanel yet."))
     if asked.unknown:
         named = ", ".join(asked.unknown[:4])
         message = f"The load of {named} is not known: the sum at {source.name or source_id} is not judged."
         found.append(finding("load-incomplete", at, message))
     if demand is not None and capacity is not None and demand > capacity:
-        message = f"{say(demand)} A would be asked of {source.name or source_id}, which may carry {say(capacity)} A."
-        fix = {"sources": {source_id: {"load_sharing": True}}} if _sharing_helps(source, asked, capacity) else None
+        there = Decimal(0) if measured(source) else asked.together_a[1]
+        of_it = f" {say(there)} A of it is there already." if there else ""
+        name = source.name or source_id
+        message = f"{say(demand)} A would be asked of {name}, which may carry {say(capacity)} A.{of_it}"
+        fix = (
+            {"sources": {source_id: {"load_sharing": True}}}
+            if _sharing_helps(source, asked, capacity, plant.book)
+            else None
+        )
         found.append(finding("panel-overloaded", at, message, "Plan a load-sharing device", fix))
-    if spread is not None and spread > ADVISED_UNBALANCE_PCT and asked.load_a > 10:
+    if spread is not None and spread > book.factor("legs-unbalance") and asked.load_a > 10:
         message = f"The least loaded leg carries {say(spread, 0)} % less than the most loaded one."
         found.append(finding("legs-unbalanced", at, message))
     return found

@@ -6,8 +6,8 @@ from collections.abc import Mapping, Sequence
 
 from leitung_core.findings import Finding, finding
 from leitung_core.plan.model import Circuit, Plan, Source
-from leitung_core.plant.circuit import poles_of
 from leitung_core.plant.legs import spaces_fit
+from leitung_core.plant.size_document import poles_of
 
 WITH_SPACES = ("panel", "subpanel")
 
@@ -19,7 +19,7 @@ def taken_spaces(plan: Plan, source_id: str) -> Taken:
     """Every space of the panel that something has, with all that have it: circuits by id, existing ones by name."""
     found: dict[int, list[str]] = {}
     for key, entry in plan.sources[source_id].existing.items():
-        for space in entry.spaces:
+        for space in entry.spaces or []:
             found.setdefault(space, []).append(entry.name or key)
     for circuit_id, circuit in plan.circuits.items():
         if circuit.source == source_id:

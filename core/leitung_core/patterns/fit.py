@@ -138,9 +138,13 @@ class _Work:
                 continue
             key = self._free("devices", part.prefix or "X")
             self.fitted.parts[name] = key
-            about = {"type": part.type, "place": host.place, "spot": host.spot, "equipment": host.equipment}
+            kind = part.with_neutral if part.with_neutral and self._returns_on_neutral() else part.type
+            about = {"type": kind, "place": host.place, "spot": host.spot, "equipment": host.equipment}
             entry = {field: value for field, value in about.items() if value is not None}
             self.change({"devices": {key: {**entry, "settings": part.settings} if part.settings else entry}})
+
+    def _returns_on_neutral(self) -> bool:
+        return any(post.function == "neutral" for post in self.plant.posts_of(self.host))
 
     def _free(self, group: str, base: str) -> str:
         taken, number = getattr(self.plant.plan, group), 1
@@ -169,8 +173,7 @@ class _Work:
         host = self.plant.plan.devices[self.host]
         line = next((c for c in self.plant.plan.circuits.values() if c.equipment == host.equipment), None)
         source = self.plant.plan.sources.get(line.source or "") if line else None
-        one_leg = any(post.function == "neutral" for post in self.plant.posts_of(self.host))
-        volts = (source.volts_to_ground if one_leg else source.volts) if source else None
+        volts = (source.volts_to_ground if self._returns_on_neutral() else source.volts) if source else None
         taps = [tap for part in self.plant.types[key].inside for tap in getattr(part, "primary_taps", [])]
         near = [tap for tap in taps if volts is not None and abs(tap.volts / volts - 1) <= 0.05]
         if not near:

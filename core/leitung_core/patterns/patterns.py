@@ -19,6 +19,7 @@ class PartOf(Entered):
 
     group: list[Group] = []
     type: Id | None = None
+    with_neutral: Id | None = Field(None, description="the type in its place where the board returns on a neutral")
     exists: bool = Field(False, description="whether it must be there already; else a new one is put in")
     prefix: Id | None = Field(None, description="how a new one is called: IR-1, IR-2 …")
     needs: list[FunctionId] = Field([], description="functions that its terminals must have")

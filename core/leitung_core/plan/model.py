@@ -20,6 +20,7 @@ from leitung_core.errors import InputError, Problem
 from leitung_core.plan.references import missing, wiring_references
 from leitung_core.plan.versions import newest
 from leitung_core.plan.wired import Cable, Device
+from leitung_core.rulebook.editions import NEWEST, EditionId
 from leitung_core.rulebook.schools import AmendmentOrId, known_amendments
 from leitung_core.suit import BranchQuestion, HeatQuestion, SteamQuestion
 from leitung_core.validation import Count, Entered, Id, NotNegative, Positive, Text, closed_schema, read, shorten
@@ -43,8 +44,10 @@ class ExistingCircuit(Entered):
 
     name: Text | None = None
     rating_a: Positive | None = None
-    spaces: Annotated[list[Space], Field(min_length=1, max_length=3)]
-    existing_a: NotNegative | None = Field(None, description="its load for the leg balance, A")
+    spaces: Annotated[list[Space], Field(min_length=1, max_length=3)] | None = Field(
+        None, description="left out where the source has no numbered spaces: then it counts on every leg"
+    )
+    existing_a: NotNegative | None = Field(None, description="its load, A")
 
 
 class Source(Entered):
@@ -162,7 +165,7 @@ class Plan(Entered):
 
     format: Literal["leitung-plan"] = FORMAT
     format_version: Literal[2] = FORMAT_VERSION
-    rulebook: Literal["us-2017", "us-2020", "us-2023"] = "us-2023"
+    rulebook: EditionId = NEWEST
     amendments: Annotated[dict[Id, AmendmentOrId], Field(max_length=50)] = Field(
         {}, description='local amendments in force: their text, or "shipped" for one that comes with Leitung'
     )

@@ -13,7 +13,7 @@ from pydantic import Field
 from leitung_core.catalogue.cables import Strands
 from leitung_core.catalogue.device import Awg
 from leitung_core.circuits.spec import Place
-from leitung_core.validation import Count, Entered, Id, NotNegative, Text
+from leitung_core.validation import Celsius, Count, Entered, Id, NotNegative, Text
 
 _PART = r"[A-Za-z0-9][A-Za-z0-9_-]{0,31}"
 TerminalRef = Annotated[
@@ -22,7 +22,7 @@ TerminalRef = Annotated[
 TerminalName = Annotated[str, Field(pattern=rf"^{_PART}\.{_PART}$", description="strip.terminal", max_length=65)]
 ConductorId = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_/-]{0,31}$")]
 Connector = Literal["twist_on", "crimp", "lever", "screw_terminal"]
-State = Literal["new", "existing", "removed"]
+Standing = Literal["new", "existing", "removed"]
 Spot = Place | Literal["vehicle"]
 EndName = Literal["a", "b"]
 
@@ -43,7 +43,7 @@ class Device(Entered):
     equipment: Id | None = Field(None, description="the unit of which this is the electrical part")
     source: Id | None = Field(None, description="the panel in which it sits")
     circuit: Id | None = Field(None, description="the line to which it belongs")
-    state: State | None = Field(None, description="left out: new")
+    state: Standing | None = Field(None, description="left out: new")
     settings: Annotated[dict[Id, Text], Field(max_length=20)] = {}
     strips: Annotated[dict[Id, StripSeen], Field(max_length=12)] = {}
     capped: Annotated[dict[TerminalName, bool], Field(max_length=60)] = Field(
@@ -77,6 +77,7 @@ class RouteSegment(Entered):
     with_power: bool | None = Field(None, description="whether power conductors lie in the same raceway or box")
     strapped_to: Text | None = None
     length_ft: NotNegative | None = None
+    ambient_c: Celsius | None = Field(None, description="hottest there, °C; left out: as on the stretch before it")
     name: Text | None = None
 
 
@@ -125,7 +126,7 @@ class Cable(Entered):
     system: Literal["heat_cool", "cooling_only", "heat_pump", "heating_only"] | None = Field(
         None, description="which convention; left out: by what the terminals at both ends are for"
     )
-    state: State | None = Field(None, description="left out: new")
+    state: Standing | None = Field(None, description="left out: new")
     length_ft: NotNegative | None = None
     route: Annotated[dict[Id, RouteSegment], Field(max_length=30)] = {}
     joints: Annotated[dict[Id, Joint], Field(max_length=20)] = {}

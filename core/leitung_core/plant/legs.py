@@ -24,15 +24,6 @@ def legs_of(spaces: Iterable[int], legs: int) -> set[int]:
     return {leg_of(space, legs) for space in spaces} or set(range(legs))
 
 
-def leg_loads(loads: Iterable[tuple[list[int], Decimal]], legs: int) -> list[Decimal]:
-    """Amperes on each leg."""
-    totals = [Decimal(0)] * legs
-    for spaces, amps in loads:
-        for leg in legs_of(spaces, legs):
-            totals[leg] += amps
-    return totals
-
-
 def unbalance_pct(totals: list[Decimal]) -> Decimal:
     """How far the least loaded leg lies below the most loaded one, %."""
     most = max(totals, default=Decimal(0))

@@ -51,6 +51,9 @@ def make_of(plan: Plan, cable: Cable) -> Make:
     family = cable_families().get(family_id or "")
     only = family.strands[0] if family and len(family.strands) == 1 else None
     stretches = [part.length_ft for part in run] + [part.length_ft for part in cable.route.values()]
+    if cable.segments == [] and run:
+        # The end of the line's last stretch: its length is counted there.
+        stretches = [0.0]
     length = cable.length_ft
     if length is None and stretches and None not in stretches:
         length = sum(part for part in stretches if part is not None)
@@ -69,7 +72,11 @@ def make_of(plan: Plan, cable: Cable) -> Make:
 def run_of(plan: Plan, cable: Cable) -> list[RunSegment]:
     """The stretches of a line's run that the cable is, where it is one."""
     circuit = plan.circuits.get(cable.circuit or "")
-    return [circuit.run[name] for name in cable.segments or [] if name in circuit.run] if circuit else []
+    if circuit is None:
+        return []
+    if cable.segments == []:
+        return [segment for _, segment in circuit.segments()][-1:]
+    return [circuit.run[name] for name in cable.segments or [] if name in circuit.run]
 
 
 def thinner(one: str, other: str) -> bool:

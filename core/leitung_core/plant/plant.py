@@ -17,9 +17,11 @@ from leitung_core.catalogue.functions import functions
 from leitung_core.elements.vocabulary import Jumper
 from leitung_core.plan.model import Plan
 from leitung_core.plan.wired import Cable, Conductor, Device, End, EndName
-from leitung_core.plant.circuit import amendments_of
+from leitung_core.plant.lines import Line, lines_of_plant
 from leitung_core.plant.make import Make, conductor_ids, make_of
-from leitung_core.rulebook.schools import choose_schools, schools
+from leitung_core.plant.plate import with_plate
+from leitung_core.plant.size_document import amendments_of
+from leitung_core.rulebook import Rulebook, choose_schools, rulebook
 
 ENDS: tuple[EndName, EndName] = ("a", "b")
 
@@ -114,8 +116,11 @@ class Plant:
         }
         self.plan = self.plan.model_copy(update=in_order)
         known = {**shipped_devices(), **self.plan.device_types}
-        devices = {key: known.get(device.type or "") for key, device in self.plan.devices.items()}
-        self.types = {key: kind for key, kind in devices.items() if kind is not None}
+        self.types = {
+            key: with_plate(known[device.type], self.plan.equipment.get(device.equipment or ""))
+            for key, device in self.plan.devices.items()
+            if device.type in known
+        }
         self.posts = {
             post.ref: post for key, kind in self.types.items() for post in _posts(key, self.plan.devices[key], kind)
         }
@@ -128,13 +133,21 @@ class Plant:
                 if ref is not None:
                     self.on[ref].append((wire, end))
 
+    @cached_property
+    def lines(self) -> dict[str, Line]:
+        """Every line, from its source to its unit."""
+        return lines_of_plant(self)
+
     def school(self, question: str) -> str:
         """The answer in force for a question on which practice differs."""
-        return self._answers.get(question) or schools()[question].default
+        return self.book.school(question)
 
     @cached_property
-    def _answers(self) -> dict[str, str]:
-        return dict(choose_schools(amendments_of(self.plan) or [], self.plan.site.permit_date).answers)
+    def book(self) -> Rulebook:
+        """The rulebook of the plan's edition with its local amendments."""
+        return rulebook(
+            self.plan.rulebook, choose_schools(amendments_of(self.plan) or [], self.plan.site.permit_date).local
+        )
 
     def every_wire(self) -> Iterator[Wire]:
         for wires in self.wires.values():

@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
-from functools import cache, cached_property
+from functools import cache, cached_property, lru_cache, partial
 from typing import Literal
 
-from leitung_core.errors import InputError, Problem
+from leitung_core.explain import Step
 from leitung_core.rulebook.articles import cite
-from leitung_core.rulebook.schools import schools
-from leitung_core.rulebook.tables import Table, read_table
+from leitung_core.rulebook.editions import Edition
+from leitung_core.rulebook.editions import edition as edition_of
+from leitung_core.rulebook.schools import NOTHING_LOCAL, Local, schools
+from leitung_core.rulebook.tables import Table, table_of
+from leitung_core.units import say
 
 Material = Literal["Cu", "Al"]
-EDITIONS = ("us-2017", "us-2020", "us-2023")
 
 
 @dataclass(frozen=True)
@@ -50,19 +52,33 @@ class SmallConductor:
     article: str
 
 
+@dataclass(frozen=True)
+class Factor:
+    """One row of the factors: its value, unit, article, and whether the code, advice or practice says it."""
+
+    value: Decimal
+    unit: str
+    article: str
+    source: str
+
+
+def _number(text: str) -> Decimal:
+    """A figure of the table; a part is written 1/3."""
+    top, _, bottom = text.partition("/")
+    return Decimal(top) / Decimal(bottom) if bottom else Decimal(top)
+
+
 class Rulebook:
     """Look-ups of one edition. Sizes are texts as printed: "14", "1/0", "250".
 
     `answers` are the schools that amendments chose; every other question has its default.
     """
 
-    def __init__(self, edition: str, answers: Mapping[str, str] | None = None) -> None:
-        if edition not in EDITIONS:
-            raise InputError(
-                Problem("rulebook", edition, "this rulebook is not at hand", f"Use one of: {', '.join(EDITIONS)}.")
-            )
-        self.edition = edition
-        self.answers = dict(answers or {})
+    def __init__(
+        self, edition: str, answers: Mapping[str, str] | None = None, figures: Mapping[str, Decimal] | None = None
+    ) -> None:
+        self.edition = edition_of(edition)
+        self.answers, self.figures = dict(answers or {}), dict(figures or {})
         self._in_force = {key: entry.default for key, entry in schools().items()} | self.answers
 
     def school(self, question: str) -> str:
@@ -71,13 +87,44 @@ class Rulebook:
 
     def cite(self, citation: str) -> str:
         """A citation of the 2023 edition in the numbers of this one."""
-        return cite(citation, self.edition)
+        return self._cited(citation)
+
+    @cached_property
+    def _cited(self) -> Callable[[str], str]:
+        return lru_cache(maxsize=4096)(partial(cite, edition=self.edition))
+
+    def cited(self, steps: Iterable[Step]) -> list[Step]:
+        """Steps with their articles in the numbers of this edition."""
+        return [replace(row, article=self.cite(row.article)) for row in steps]
+
+    def _table(self, name: str) -> Table:
+        return table_of(self.edition, name)
+
+    @cached_property
+    def _factors(self) -> dict[str, Factor]:
+        return {
+            row["key"]: Factor(_number(row["value"]), row["unit"], row["article"], row["source"])
+            for row in self._table("factors").rows
+        }
+
+    def factor(self, key: str) -> Decimal:
+        """A factor, bound or length of the rules, as the edition has it, or as a local amendment sets it."""
+        local = self.figures.get(key)
+        return local if local is not None else self._factors[key].value
+
+    def article_of(self, key: str) -> str:
+        """The article of a factor, in the numbers of this edition; local where an amendment sets it."""
+        return "local amendment" if key in self.figures else self.cite(self._factors[key].article)
+
+    def percent(self, key: str) -> str:
+        """A factor as people say it: 125 %."""
+        return f"{say(self.factor(key) * 100, 2)} %"
 
     @cached_property
     def _ampacities(self) -> dict[tuple[str, str], dict[int, Decimal]]:
         return {
             (row["material"], row["size"]): {column: Decimal(row[f"c{column}"]) for column in (60, 75, 90)}
-            for row in read_table("310_16").rows
+            for row in self._table("310_16").rows
         }
 
     @cached_property
@@ -107,7 +154,7 @@ class Rulebook:
                 Decimal(row["t_max_C"]),
                 {column: Decimal(row[f"c{column}"]) if row[f"c{column}"] else None for column in (60, 75, 90)},
             )
-            for row in read_table("310_15_B_1_1").rows
+            for row in self._table("310_15_B_1_1").rows
         )
 
     def adjustment(self, current_carrying: int) -> Decimal:
@@ -119,12 +166,12 @@ class Rulebook:
 
     @cached_property
     def _adjustments(self) -> tuple[tuple[int, int, Decimal], ...]:
-        rows = read_table("310_15_C_1").rows
+        rows = self._table("310_15_C_1").rows
         return tuple((int(row["ccc_min"]), int(row["ccc_max"] or 10**6), Decimal(row["percent"]) / 100) for row in rows)
 
     def roof_adder_c(self, above_roof_in: Decimal, method: str) -> Decimal:
         """310.15(B)(2), °C, for a raceway or cable in direct sun over a roof."""
-        row = next(row for row in read_table("rooftop_310_15_B_2").rows if row["edition"] == self.edition)
+        row = self._table("rooftop_310_15_B_2").rows[0]
         if method == row["exempt_method"] or above_roof_in >= Decimal(row["below_in"]):
             return Decimal(0)
         return Decimal(row["adder_c"])
@@ -132,12 +179,12 @@ class Rulebook:
     @cached_property
     def standard_ratings_a(self) -> tuple[Decimal, ...]:
         """Table 240.6(A), A, ascending."""
-        return tuple(Decimal(row["rating_A"]) for row in read_table("240_6A").rows)
+        return tuple(Decimal(row["rating_A"]) for row in self._table("240_6A").rows)
 
     @cached_property
     def disconnect_ratings_a(self) -> tuple[Decimal, ...]:
         """Common disconnect ratings, A, ascending."""
-        return tuple(Decimal(row["rating_a"]) for row in read_table("disconnect_sizes").rows)
+        return tuple(Decimal(row["rating_a"]) for row in self._table("disconnect_sizes").rows)
 
     def next_standard_a(self, amps: Decimal) -> Decimal | None:
         """The smallest standard rating at or above `amps` (240.4(B)); None above the table."""
@@ -152,7 +199,7 @@ class Rulebook:
     def _small_conductors(self) -> dict[tuple[str, str], SmallConductor]:
         return {
             (row["material"], row["size"]): SmallConductor(Decimal(row["max_ocpd_A"]), f"240.4{row['para_2023']}")
-            for row in read_table("240_4D").rows
+            for row in self._table("240_4D").rows
         }
 
     def egc_size(self, ocpd_a: Decimal, material: Material) -> str | None:
@@ -161,15 +208,15 @@ class Rulebook:
 
     @cached_property
     def _egc_rows(self) -> tuple[tuple[Decimal, dict[str, str]], ...]:
-        return tuple((Decimal(row["ocpd_not_exceeding_A"]), row) for row in read_table("250_122").rows)
+        return tuple((Decimal(row["ocpd_not_exceeding_A"]), row) for row in self._table("250_122").rows)
 
     def factory_egc(self, size: str) -> str | None:
         """The grounding conductor inside a non-metallic cable of that size, or None where not known."""
-        return next((row["egc"] for row in read_table("nm_b_factory_egc").rows if row["size"] == size), None)
+        return next((row["egc"] for row in self._table("nm_b_factory_egc").rows if row["size"] == size), None)
 
     @cached_property
     def _conductors(self) -> dict[tuple[str, str], dict[str, str]]:
-        return {(row["size"], row["construction"]): row for row in read_table("ch9_table8").rows}
+        return {(row["size"], row["construction"]): row for row in self._table("ch9_table8").rows}
 
     def area_cmil(self, size: str) -> Decimal | None:
         """Chapter 9 Table 8, circular mils; kcmil sizes are their own area."""
@@ -196,18 +243,18 @@ class Rulebook:
     def impedance_ohm_per_kft(self, size: str, raceway: str) -> Decimal | None:
         """Chapter 9 Table 9, effective Z of copper at 0.85 power factor, ohm per 1000 ft; None outside the table."""
         column = "Z085_steel" if raceway == "EMT" else "Z085_pvc"
-        return next((Decimal(row[column]) for row in read_table("ch9_table9").rows if row["size"] == size), None)
+        return next((Decimal(row[column]) for row in self._table("ch9_table9").rows if row["size"] == size), None)
 
     def cord_ampacity_a(self, size: str, current_carrying: int) -> Decimal | None:
         """Table 400.5(A)(1), A: column B for two current-carrying conductors, column A for three; else None."""
         column = {2: "colB_A", 3: "colA_A"}.get(current_carrying)
-        rows = read_table("cord_400_5").rows
+        rows = self._table("cord_400_5").rows
         return next((Decimal(row[column]) for row in rows if column and row["size"] == size), None)
 
     @cached_property
     def cord_sizes(self) -> tuple[str, ...]:
         """The cord sizes of Table 400.5(A)(1), thinnest first."""
-        return tuple(row["size"] for row in read_table("cord_400_5").rows)
+        return tuple(row["size"] for row in self._table("cord_400_5").rows)
 
     def conductor_area_in2(self, insulation: str, size: str) -> Decimal | None:
         """Chapter 9 Table 5, square inches over the insulation; None outside the table."""
@@ -215,20 +262,20 @@ class Rulebook:
 
     @cached_property
     def _insulated_areas(self) -> dict[tuple[str, str], Decimal]:
-        rows = read_table("ch9_table5").rows
+        rows = self._table("ch9_table5").rows
         return {(row["insulation"], row["size"]): Decimal(row["area_in2"]) for row in rows}
 
     @cached_property
     def raceway_areas_in2(self) -> dict[str, dict[str, Decimal]]:
         """Chapter 9 Table 4, internal area in square inches by raceway and trade size, smallest first."""
         found: dict[str, dict[str, Decimal]] = {}
-        for row in read_table("ch9_table4").rows:
+        for row in self._table("ch9_table4").rows:
             found.setdefault(row["raceway"], {})[row["trade_size"]] = Decimal(row["area_in2"])
         return found
 
     @cached_property
     def _fills(self) -> dict[str, Decimal]:
-        return {row["conductors"]: Decimal(row["percent"]) / 100 for row in read_table("ch9_table1").rows}
+        return {row["conductors"]: Decimal(row["percent"]) / 100 for row in self._table("ch9_table1").rows}
 
     def fill_allowed(self, conductors: int, nipple: bool) -> Decimal:
         """Chapter 9 Table 1 as a part of the area: 53 % for one, 31 % for two, 40 % for more, 60 % in a nipple."""
@@ -236,7 +283,7 @@ class Rulebook:
 
     def outdoor_gfci(self) -> tuple[bool, date | None]:
         """Whether 210.8(F) asks for protection of a dwelling's outdoor outlet, and until when units were excepted."""
-        row = next(row for row in read_table("gfci_outdoor").rows if row["edition"] == self.edition)
+        row = self._table("gfci_outdoor").rows[0]
         until = row["exception_until"]
         return row["asked"] == "yes", date.fromisoformat(until) if until else None
 
@@ -253,7 +300,7 @@ class Rulebook:
                 row["factory_egc"] == "yes",
                 row["article_ampacity"],
             )
-            for row in read_table("wiring_methods").rows
+            for row in self._table("wiring_methods").rows
         }
 
     @cached_property
@@ -261,7 +308,7 @@ class Rulebook:
         """The raceways by name."""
         return {
             row["raceway"]: Raceway(row["raceway"], row["wet"] == "yes", row["flexible"] == "yes", row["egc"])  # type: ignore[arg-type]
-            for row in read_table("raceways").rows
+            for row in self._table("raceways").rows
         }
 
     def sizes_from(self, material: Material, least: str | None = None) -> Iterator[str]:
@@ -276,17 +323,21 @@ class Rulebook:
 
     def tables(self) -> tuple[Table, ...]:
         """Every table of the edition, for display."""
-        return tuple(read_table(name) for name in TABLES)
+        return tuple(self._table(name) for name in TABLES)
 
 
 TABLES = (
     "310_16", "310_15_B_1_1", "310_15_C_1", "rooftop_310_15_B_2", "240_4D", "240_6A", "250_122", "cord_400_5",
     "ch9_table1", "ch9_table4", "ch9_table5", "ch9_table8", "ch9_table9", "gfci_outdoor", "nm_b_factory_egc",
-    "wiring_methods", "raceways", "disconnect_sizes", "editions", "articles",
+    "wiring_methods", "raceways", "disconnect_sizes", "factors",
 )  # fmt: skip
 
 
+def rulebook(edition: str, local: Local = NOTHING_LOCAL) -> Rulebook:
+    """The rulebook of that edition with what is in force locally. Raises InputError where it is not at hand."""
+    return _rulebook(edition_of(edition), local)
+
+
 @cache
-def rulebook(edition: str, answers: tuple[tuple[str, str], ...] = ()) -> Rulebook:
-    """The rulebook of that edition with the chosen schools. Raises InputError where it is not at hand."""
-    return Rulebook(edition, dict(answers))
+def _rulebook(edition: Edition, local: Local) -> Rulebook:
+    return Rulebook(edition.id, dict(local.answers), dict(local.figures))

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from decimal import Decimal
 from functools import cache
 from importlib.resources import files
 from typing import Annotated, Any
@@ -16,7 +17,9 @@ import orjson
 from pydantic import Discriminator, Field, Tag, field_validator, model_validator
 
 from leitung_core.errors import InputError, Problem
-from leitung_core.validation import Entered, Id, Text, read
+from leitung_core.rulebook.tables import read_table
+from leitung_core.units import exact
+from leitung_core.validation import Entered, Id, Positive, Text, read
 
 
 class School(Entered):
@@ -36,7 +39,10 @@ class Amendment(Entered):
     said_on: date
     holds_from: date | None = Field(None, description="it holds for permits from this day on")
     holds_until: date | None = Field(None, description="the last day on which it holds")
-    choices: Annotated[dict[str, str], Field(min_length=1, max_length=30)]
+    choices: Annotated[dict[str, str], Field(max_length=30)] = Field({}, description="answers to questions of practice")
+    figures: Annotated[dict[str, Positive], Field(max_length=30)] = Field(
+        {}, description="factors, bounds and lengths of factors.csv that differ here"
+    )
 
     @field_validator("choices")
     @classmethod
@@ -49,10 +55,21 @@ class Amendment(Entered):
                 raise ValueError(f"{question} has no answer {answer!r}: use one of {', '.join(school.options)}")
         return choices
 
+    @field_validator("figures")
+    @classmethod
+    def _known_figures(cls, figures: dict[str, float]) -> dict[str, float]:
+        known = {row["key"] for row in read_table("factors").rows}
+        for key in figures:
+            if key not in known:
+                raise ValueError(f"there is no figure {key!r}: use one of {', '.join(sorted(known))}")
+        return figures
+
     @model_validator(mode="after")
     def _in_order(self) -> Amendment:
         if self.holds_from and self.holds_until and self.holds_from > self.holds_until:
             raise ValueError("it ends before it begins: correct one of the two days")
+        if not self.choices and not self.figures:
+            raise ValueError("it changes nothing: choose an answer or set a figure")
         return self
 
 
@@ -82,10 +99,21 @@ def _data(name: str) -> dict[str, Any]:
 
 
 @dataclass(frozen=True)
-class Chosen:
-    """The answers in force, sorted, and the titles of amendments that do not hold on the permit's date."""
+class Local:
+    """What local amendments set: answers to questions of practice, figures, and who said so; each sorted."""
 
-    answers: tuple[tuple[str, str], ...]
+    answers: tuple[tuple[str, str], ...] = ()
+    figures: tuple[tuple[str, Decimal], ...] = ()
+
+
+NOTHING_LOCAL = Local()
+
+
+@dataclass(frozen=True)
+class Chosen:
+    """What is in force, and the titles of amendments that do not hold on the permit's date."""
+
+    local: Local
     not_in_force: tuple[str, ...]
     undated: tuple[str, ...]
 
@@ -96,6 +124,7 @@ def choose_schools(amendments: Sequence[str | Amendment], permit_date: date | No
     Without a permit date an amendment with days of its own is applied, and named as undated.
     """
     answers: dict[str, str] = {}
+    figures: dict[str, Decimal] = {}
     asleep, undated = [], []
     for index, entry in enumerate(amendments):
         amendment = known_amendments().get(entry) if isinstance(entry, str) else entry
@@ -110,7 +139,9 @@ def choose_schools(amendments: Sequence[str | Amendment], permit_date: date | No
             asleep.append(amendment.title)
             continue
         answers |= amendment.choices
-    return Chosen(tuple(sorted(answers.items())), tuple(asleep), tuple(undated))
+        figures |= {key: exact(value) for key, value in amendment.figures.items()}
+    local = Local(tuple(sorted(answers.items())), tuple(sorted(figures.items())))
+    return Chosen(local, tuple(asleep), tuple(undated))
 
 
 def _holds(amendment: Amendment, on: date) -> bool:

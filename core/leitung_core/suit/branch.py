@@ -7,13 +7,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leitung_core.circuits.branch import CORD_SHARE, FIXED_SHARE
 from leitung_core.explain import Step, step
+from leitung_core.rulebook import Rulebook
 from leitung_core.suit.verdict import Answer, Figure, Share, Suits, missing_answer
 from leitung_core.units import exact, say, tidy
 from leitung_core.validation import Entered, Positive, Text
-
-CONTINUOUS = exact("1.25")
 
 
 class BranchLoad(Entered):
@@ -36,7 +34,7 @@ class BranchQuestion(Entered):
     loads: Annotated[list[BranchLoad], Field(max_length=12)] = []
 
 
-def branch_answer(question: BranchQuestion) -> Answer:
+def branch_answer(question: BranchQuestion, book: Rulebook) -> Answer:
     """Whether each load may be on the branch, and whether all of them may run at once."""
     missing = [] if question.branch_a else ["the branch's rating"]
     missing += [] if question.loads else ["the loads"]
@@ -44,13 +42,14 @@ def branch_answer(question: BranchQuestion) -> Answer:
     missing += [f"whether {load.name} is plugged in" for load in question.loads if load.plugged_in is None]
     if missing:
         return missing_answer("branch", missing)
-    shares = [_share(question, load) for load in question.loads]
+    shares = [_share(question, load, book) for load in question.loads]
     fixed = sum((exact(load.amps or 0) for load in question.loads if not load.plugged_in), exact(0))
+    more = book.factor("continuous")
     together = sum(
-        (exact(load.amps or 0) * (CONTINUOUS if load.continuous is not False else 1) for load in question.loads),
+        (exact(load.amps or 0) * (more if load.continuous is not False else 1) for load in question.loads),
         exact(0),
     )
-    suits, verdict = _verdict(question, shares, fixed, together)
+    suits, verdict = _verdict(question, shares, fixed, together, book)
     return Answer(
         ask="branch",
         suits=suits,
@@ -58,17 +57,20 @@ def branch_answer(question: BranchQuestion) -> Answer:
         missing=[],
         shares=shares,
         figures=[Figure(what="All at once", value=tidy(together, 2), unit="A")],
-        steps=_steps(question, together, fixed),
+        steps=_steps(question, together, fixed, book),
     )
 
 
-def _verdict(question: BranchQuestion, shares: list[Share], fixed: Decimal, together: Decimal) -> tuple[Suits, str]:
+def _verdict(
+    question: BranchQuestion, shares: list[Share], fixed: Decimal, together: Decimal, book: Rulebook
+) -> tuple[Suits, str]:
+    in_place = book.factor("fixed-share")
     branch = exact(question.branch_a or 0)
     over = [share for share in shares if not share.fits]
     if over:
         return "no", f"{over[0].name} takes {say(over[0].amps)} A and may take {say(over[0].most_a)} A here."
-    if question.other_outlets and fixed > branch * FIXED_SHARE:
-        most = say(branch * FIXED_SHARE)
+    if question.other_outlets and fixed > branch * in_place:
+        most = say(branch * in_place)
         return "no", f"What is fastened in place takes {say(fixed)} A; {most} A is the most beside other outlets."
     if together <= branch:
         return "yes", f"All may run at once: {say(together)} A of {say(branch)} A."
@@ -78,17 +80,19 @@ def _verdict(question: BranchQuestion, shares: list[Share], fixed: Decimal, toge
     return "no", f"Each fits alone, {asked}: one at a time, or a load-sharing device."
 
 
-def _share(question: BranchQuestion, load: BranchLoad) -> Share:
+def _share(question: BranchQuestion, load: BranchLoad, book: Rulebook) -> Share:
     branch = exact(question.branch_a or 0)
-    part = CORD_SHARE if load.plugged_in else FIXED_SHARE if question.other_outlets else exact(1)
+    in_place = book.factor("fixed-share") if question.other_outlets else exact(1)
+    part = book.factor("cord-share") if load.plugged_in else in_place
     most, amps = branch * part, exact(load.amps or 0)
     return Share(name=load.name, amps=float(amps), most_a=float(most), fits=amps <= most)
 
 
-def _steps(question: BranchQuestion, together: Decimal, fixed: Decimal) -> list[Step]:
-    rule = "plugged in: 80 % each; fastened in place beside other outlets: 50 % in all"
-    sums = "sum, continuous loads at 125 %; unknown counts as continuous"
+def _steps(question: BranchQuestion, together: Decimal, fixed: Decimal, book: Rulebook) -> list[Step]:
+    in_place = f"fastened in place beside other outlets: {book.percent('fixed-share')} in all"
+    rule = f"plugged in: {book.percent('cord-share')} each; {in_place}"
+    sums = f"sum, continuous loads at {book.percent('continuous')}; unknown counts as continuous"
     return [
-        step("branch", "Part of the branch", rule, None, "", "210.23", branch_a=question.branch_a),
-        step("branch", "All at once", sums, together, "A", "210.20(A)", fixed_a=fixed),
+        step("branch", "Part of the branch", rule, None, "", book.cite("210.23"), branch_a=question.branch_a),
+        step("branch", "All at once", sums, together, "A", book.cite("210.20(A)"), fixed_a=fixed),
     ]

@@ -12,11 +12,6 @@ from importlib.resources import files
 
 import orjson
 
-# Colours that stay ground where line voltage is about; green is an ordinary colour in thermostat cable.
-GROUND_COLOURS = ("green", "bare")
-# White and grey are the grounded conductor's: as one of these they are re-identified at each end (200.7(C)(1)).
-GROUNDED_COLOURS = ("white", "grey")
-UNGROUNDED = ("line-1", "line-2", "line-3", "switched-line")
 SYSTEM_WORDS = {
     "heat_cool": "heat and cooling", "cooling_only": "cooling only", "heat_pump": "heat pump",
     "heating_only": "heating only", "condenser": "condensing unit", "heat_pump_outdoor": "heat pump's outdoor unit",

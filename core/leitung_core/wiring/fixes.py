@@ -7,8 +7,9 @@ from typing import Any
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.plan.wired import EndName
+from leitung_core.plant.colours import GROUND_COLOURS
 from leitung_core.plant.plant import ENDS, Plant, Post, Wire
-from leitung_core.wiring.conventions import GROUND_COLOURS, usual_colours
+from leitung_core.wiring.conventions import usual_colours
 
 Patch = dict[str, Any]
 

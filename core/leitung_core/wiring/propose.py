@@ -8,16 +8,9 @@ from typing import Any
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.plan.wired import EndName
+from leitung_core.plant.colours import GROUND_COLOURS, GROUNDED_COLOURS, UNGROUNDED
 from leitung_core.plant.plant import ENDS, Plant, Post, Wire
-from leitung_core.wiring.conventions import (
-    GROUND_COLOURS,
-    GROUNDED_COLOURS,
-    UNGROUNDED,
-    convention_for,
-    out_of_system,
-    system_of,
-    usual_colours,
-)
+from leitung_core.wiring.conventions import convention_for, out_of_system, system_of, usual_colours
 
 
 @dataclass(frozen=True)
@@ -65,8 +58,10 @@ def propose_landings(plant: Plant, cable_id: str) -> Proposal:
         if chosen is not None:
             meant[chosen] = name
             spare.remove(chosen)
-    landings = tuple(_landing(wire.id, meant.get(wire.id), free) for wire in wires)
-    left_out = tuple(name for name in wanted if name not in meant.values())
+    taken: dict[str, str] = {}
+    landings = tuple(_landing(wire.id, meant.get(wire.id), free, taken) for wire in wires)
+    carried = {landing.function for landing in landings}
+    left_out = tuple(name for name in wanted if name not in carried)
     return Proposal(convention.says() if convention else None, landings, left_out, _patch(cable_id, wires, landings))
 
 
@@ -119,14 +114,22 @@ def _colour_for(function: str, spare: list[str]) -> str | None:
     return next((colour for colour in spare if not (keep and colour in GROUND_COLOURS)), None)
 
 
-def _landing(conductor: str, function: str | None, free: dict[EndName, list[Post]]) -> Proposed:
+def _landing(conductor: str, function: str | None, free: dict[EndName, list[Post]], taken: dict[str, str]) -> Proposed:
+    """Where a conductor lands. A terminal that means nothing of its own takes one function; `taken` says which."""
     if function is None:
         return Proposed(conductor)
-    ends: dict[EndName, str | None] = {}
+    ends: dict[EndName, str] = {}
     for end in ENDS:
         named = [post.ref for post in free[end] if post.function == function]
-        accepting = [post.ref for post in free[end] if not post.function and function in post.terminal.accepts]
-        ends[end] = next(iter([*named, *accepting]), None)
+        accepting = [
+            post.ref for post in free[end]
+            if not post.function and function in post.terminal.accepts and taken.get(post.ref, function) == function
+        ]  # fmt: skip
+        ref = next(iter([*named, *accepting]), None)
+        if ref is None:
+            return Proposed(conductor)
+        ends[end] = ref
+    taken |= dict.fromkeys(ends.values(), function)
     return Proposed(conductor, function, ends["a"], ends["b"])
 
 

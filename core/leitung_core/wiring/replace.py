@@ -7,8 +7,8 @@ from typing import Any
 from leitung_core.catalogue.cables import cable_families
 from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import merge
+from leitung_core.plant.colours import GROUND_COLOURS
 from leitung_core.plant.plant import ENDS, Plant, Wire
-from leitung_core.wiring.conventions import GROUND_COLOURS
 from leitung_core.wiring.fixes import Patch
 from leitung_core.wiring.propose import propose_landings
 

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict
 
 from leitung_core.catalogue.functions import KIND_WORDS, functions
 from leitung_core.findings import Finding
-from leitung_core.plan.wired import Cable, EndName, State
+from leitung_core.plan.wired import Cable, EndName, Standing
 from leitung_core.plant.plant import ENDS, Plant, Post, Wire, other
 from leitung_core.units import say, say_size
 from leitung_core.wiring.check import check_wiring
@@ -16,6 +16,7 @@ from leitung_core.wiring.checks.calls import system_on
 from leitung_core.wiring.checks.joints import CONNECTOR_WORDS, connector_at
 from leitung_core.wiring.checks.meaning import harmed_end
 from leitung_core.wiring.conventions import SYSTEM_WORDS
+from leitung_core.wiring.draw import is_any_unit
 from leitung_core.wiring.moves import Move, moves_of, was
 from leitung_core.wiring.propose import propose_landings
 
@@ -80,7 +81,7 @@ class DeviceView(View):
     kind: str | None
     maker: str | None
     place: str | None
-    state: State
+    state: Standing
     group: str | None
     cables: list[str]
     strips: list[StripView]
@@ -125,7 +126,7 @@ class CableView(View):
     length: str
     way: str
     unit: str | None
-    state: State
+    state: Standing
     convention: str | None
     captured: bool
     conductors: list[ConductorView]
@@ -148,7 +149,7 @@ class WiringResult(View):
 def wiring_result(plant: Plant) -> tuple[WiringResult, list[Finding]]:
     """The wiring of a plan for screens and sheets, and its findings."""
     plan = plant.plan
-    drawn = {device.equipment for device in plan.devices.values()}
+    drawn = {device.equipment for device in plan.devices.values() if not is_any_unit(device.type)}
     order = sorted(plan.cables, key=lambda key: (_unit(plant, key) or "~", key))
     result = WiringResult(
         order=order,

@@ -6,13 +6,13 @@ from functools import cache
 from typing import Any
 
 import pytest
-from leitung_core.check import check_plan
 from leitung_core.control.judgement import judge
 from leitung_core.control.system import systems_of
 from leitung_core.findings import CODES
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.plant.plant import Plant
+from leitung_core.result import check_plan
 
 from tests.core.test_panels import PUMP_STOPS_DRYING
 from tests.core.wiring.plans import CAPPED, Json, changed, ends, landed, on, two
@@ -27,7 +27,7 @@ SUPPLY = {
 
 @cache
 def museum() -> Json:
-    from installs.demo.museum import museum as made
+    from leitung_demo.museum import museum as made
 
     return merge(made(), PUMP_STOPS_DRYING)
 
@@ -114,7 +114,7 @@ def test_the_museum_as_it_should_be_has_only_what_landings_and_the_catalogue_lea
 
 
 def test_the_pumps_contact_in_r_does_not_stop_the_dehumidifier_and_in_its_call_it_does() -> None:
-    from installs.demo.museum import museum as made
+    from leitung_demo.museum import museum as made
 
     rows = [row for row in check_plan(read_plan(made())).findings if row.code == "interlock-ineffective"]
     assert [(row.severity, row.about) for row in rows] == [("stop", "devices/DH-1")]

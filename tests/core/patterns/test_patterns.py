@@ -6,7 +6,6 @@ from itertools import combinations
 from typing import Any
 
 import pytest
-from leitung_core.check import check_plan
 from leitung_core.control.judgement import judge
 from leitung_core.control.probes import pairs_of
 from leitung_core.control.system import System, systems_of, whole
@@ -16,6 +15,7 @@ from leitung_core.patterns.patterns import patterns
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.plant.plant import ENDS, Plant
+from leitung_core.result import check_plan
 from leitung_core.slips.harm import readings
 from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import settle

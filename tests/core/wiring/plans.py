@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from leitung_core.check import PlanResult, check_plan
 from leitung_core.findings import Finding
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.plant.plant import Plant
+from leitung_core.result import PlanResult, check_plan
 from leitung_core.wiring.propose import Proposal, propose_landings
 
 Json = dict[str, Any]

@@ -78,6 +78,23 @@ RELAY = changed(
     ends(red={"a": on("A.ctl.G"), "b": on("B.coil.A1")}, white={"a": on("A.ctl.C"), "b": on("B.coil.A2")}),
 )
 
+
+def undrawn() -> Json:
+    """A heater whose line is planned and whose terminals wait for it."""
+    run = {"s1": {"order": 1, "method": "NM-B", "conductor": "10", "length_ft": 40, "place": "interior",
+                  "construction": "solid"}}  # fmt: skip
+    return {
+        "format": "leitung-plan", "format_version": 2, "name": "undrawn",
+        "sources": {"P": {"volts": 240, "phase": 1, "volts_to_ground": 120}},
+        "equipment": {"U": {"kind": "unit_heater"}},
+        "circuits": {"L": {"source": "P", "equipment": "U", "run": run}},
+        "devices": {"H": {"type": "unit-heater", "equipment": "U", "spot": "interior"},
+                    "T": {"type": "stat-heat"}},
+        "cables": {"C": {"a": {"device": "H"}, "b": {"device": "T"}, "family": "thermostat", "awg": "18", "count": 2,
+                         "length_ft": 20}},
+    }  # fmt: skip
+
+
 CASES: dict[str, list[Json]] = {
     "device-type-missing": [changed(STAT, {"devices": {"C": {"name": "something"}}})],
     "device-not-wired": [changed(STAT, {"devices": {"C": {"type": "humidistat"}}})],
@@ -192,11 +209,14 @@ CASES: dict[str, list[Json]] = {
     "two-meanings": [
         changed(STAT, ends(white={"b": on("B.base.Y")}, yellow={"b": on("B.base.W")})),
         changed(STAT, ends(white={"b": on("B.base.C")}, blue={"b": CAPPED})),
-        changed(SPLIT, ends(black={"b": on("B.unit.2")}, white={"b": on("B.unit.1")})),
         changed(HEATER, ends(bare={"b": on("B.power.L1")}, black={"b": on("B.power.GND")})),
         crossed_in_a_box(),
     ],
-    "signal-crossed": [changed(SPLIT, ends(black={"b": on("B.unit.3")}, red={"b": on("B.unit.1")}))],
+    "signal-crossed": [
+        changed(SPLIT, ends(black={"b": on("B.unit.3")}, red={"b": on("B.unit.1")})),
+        changed(SPLIT, ends(black={"b": on("B.unit.2")}, white={"b": on("B.unit.1")})),
+    ],
+    "power-not-drawn": [undrawn()],
     "line-on-low": [
         changed(
             STAT,

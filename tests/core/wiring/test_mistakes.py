@@ -8,7 +8,6 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from installs.demo import museum
 from leitung_core.catalogue.device import shipped_devices
 from leitung_core.errors import InputError
 from leitung_core.plan.model import read_plan
@@ -20,6 +19,7 @@ from leitung_core.wiring.exchange import exchange
 from leitung_core.wiring.lists import read_list
 from leitung_core.wiring.moves import moves_of
 from leitung_core.wiring.propose import propose_landings
+from leitung_demo import museum
 
 from tests.core.wiring.plans import cable, changed, ends, landed, on, plant, split_pair, stat, two
 

@@ -5,17 +5,17 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
-from installs.demo import museum
-from leitung_core.check import check_plan, findings_of
 from leitung_core.errors import InputError
 from leitung_core.plan.describe import describe
 from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import clash, merge, touched
+from leitung_core.result import check_plan
 from leitung_core.wiring.exchange import exchange
 from leitung_core.wiring.lists import labels, read_list, write_labels, write_list
 from leitung_core.wiring.moves import capture, moves_of
 from leitung_core.wiring.takeoff import take_off
 from leitung_core.wiring.view import wiring_result
+from leitung_demo import museum
 
 from tests.core.wiring.plans import CAPPED, cable, changed, checked, ends, found, on, plant, split_pair, stat
 
@@ -208,16 +208,14 @@ def test_an_old_file_that_is_wrong_is_refused_in_words(change: dict[str, Any]) -
 
 def test_a_stop_of_the_wiring_holds_back_its_own_line_and_what_its_feeder_feeds() -> None:
     plan = read_plan(museum())
-    stops = [row for row in check_plan(plan).findings if row.severity == "stop"]
 
     def held(circuit: str) -> set[str]:
-        return {row.code for row in findings_of(plan, circuit, stops)}
+        return {row.code for row in check_plan(plan).on_line(circuit)}
 
     assert "signal-crossed" in held("MS-1")
     assert "cable-not-wet" in held("RT-1")
     assert not held("UH-1") & {"signal-crossed", "cable-not-wet", "terminal-overfull"}
     loose = merge(museum(), {"cables": {"P-FD1": {"conductors": {"green": {"b": {"terminal": None}}}}}})
     plan = read_plan(loose)
-    stops = [row for row in check_plan(plan).findings if row.severity == "stop"]
     assert "ground-missing" in held("DH-1")
     assert "ground-missing" not in held("UH-2")

@@ -48,33 +48,33 @@ def load_of(spec: Spec, book: Rulebook) -> Load:
     if plate is None:
         return _nothing(spec)
     if plate.mca_a is not None:
-        return marked_load(spec, plate)
+        return marked_load(spec, plate, book)
     return without_small_fraction(_computed(spec, plate, book), book)
 
 
 def _computed(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
     kind, cooling = spec.equipment.kind, bool(compressor_currents(plate))
     if kind == "feeder":
-        return feeder_load(spec, plate) if plate.loads else _by_amps(spec, plate)
+        return feeder_load(spec, plate, book) if plate.loads else _by_amps(spec, plate, book)
     if kind == "steam_humidifier" and plate.amps:
         # An electrode humidifier is no fixed resistance: its marked amps count (domain 8).
-        return amps_load(spec, plate)
+        return amps_load(spec, plate, book)
     if kind == "unit_heater" and plate.heat is None and plate.watts:
         # A heater's plain watts are its heat.
         plate = plate.model_copy(update={"heat": Heat(watts=plate.watts), "amps": None})
     if plate.heat is not None:
-        return combined_load(spec, plate, book) if cooling else heat_load(spec, plate)
+        return combined_load(spec, plate, book) if cooling else heat_load(spec, plate, book)
     if cooling:
-        return compressor_load(spec, plate)
+        return compressor_load(spec, plate, book)
     if plate.amps and kind in COOLING:
-        return amps_only_cooling(spec, plate)
+        return amps_only_cooling(spec, plate, book)
     if motor_currents(plate):
-        return motor_load(spec, plate)
-    return _by_amps(spec, plate)
+        return motor_load(spec, plate, book)
+    return _by_amps(spec, plate, book)
 
 
-def _by_amps(spec: Spec, plate: Nameplate) -> Load:
-    return amps_load(spec, plate) if plate.amps or plate.watts else _nothing(spec)
+def _by_amps(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
+    return amps_load(spec, plate, book) if plate.amps or plate.watts else _nothing(spec)
 
 
 def _nothing(spec: Spec) -> Load:

@@ -5,16 +5,16 @@ from __future__ import annotations
 from dataclasses import replace
 from decimal import Decimal
 
-from leitung_core.circuits.loads.heat import CONTINUOUS, heat_current, missing_heat
+from leitung_core.circuits.loads.heat import heat_current, missing_heat
 from leitung_core.circuits.loads.load import (
     Load,
     compressor_currents,
     count,
     locked_rotor_a,
     motor_currents,
-    with_quarter_of_largest,
+    with_largest,
 )
-from leitung_core.circuits.loads.motors import DISCONNECT, compressor_ceiling, compressor_load
+from leitung_core.circuits.loads.motors import compressor_ceiling, compressor_load
 from leitung_core.circuits.spec import Nameplate, Spec
 from leitung_core.explain import Step, step
 from leitung_core.findings import Remark
@@ -27,11 +27,12 @@ def combined_load(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
     """The load of a unit with compressor and heat. Whether both can run together decides; unknown counts as yes."""
     heat = heat_current(spec, plate)
     if heat.amps is None:
-        return replace(compressor_load(spec, plate), min_ampacity_a=None, device_floor_a=None, device_ceiling_a=None,
+        cooling = compressor_load(spec, plate, book)
+        return replace(cooling, min_ampacity_a=None, device_floor_a=None, device_ceiling_a=None,
                        remarks=missing_heat(heat))  # fmt: skip
     heat_a = heat.amps * count(spec)
     if spec.equipment.heat_with_cooling is False:
-        return _either(spec, plate, heat_a, heat.steps)
+        return _either(spec, plate, heat_a, heat.steps, book)
     remarks: tuple[Remark, ...] = ()
     if spec.equipment.heat_with_cooling is None:
         message = "Whether heat and cooling can run together is not known; together was taken, which asks for more."
@@ -39,12 +40,12 @@ def combined_load(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
     return replace(_both(spec, plate, heat_a, heat.steps, book), remarks=remarks)
 
 
-def _either(spec: Spec, plate: Nameplate, heat_a: Decimal, steps: tuple[Step, ...]) -> Load:
+def _either(spec: Spec, plate: Nameplate, heat_a: Decimal, steps: tuple[Step, ...], book: Rulebook) -> Load:
     """Interlocked: cooling with its fans, or heat with its blower, whichever asks for more."""
-    cooling = compressor_load(spec, plate)
+    cooling = compressor_load(spec, plate, book)
     blowers = motor_currents(plate, "blower") * count(spec)
     heating = heat_a + sum(blowers, Decimal(0))
-    heat_needed = heating * CONTINUOUS
+    heat_needed = heating * book.factor("heat")
     needed = max(cooling.min_ampacity_a or Decimal(0), heat_needed)
     running = max(cooling.running_a or Decimal(0), heating)
     return replace(
@@ -55,13 +56,16 @@ def _either(spec: Spec, plate: Nameplate, heat_a: Decimal, steps: tuple[Step, ..
         device_floor_a=needed,
         heat_floor_a=heat_needed,
         disconnect_min_a=max(cooling.disconnect_min_a or Decimal(0), heat_needed),
-        disconnect_formula="115 % of the cooling load or 125 % of the heating load, the greater",
+        disconnect_formula=(
+            f"{book.percent('disconnect-compressor')} of the cooling load or {book.percent('heat')} of the heating "
+            "load, the greater"
+        ),
         disconnect_article="440.12, 424.19",
         steps=(
             *steps,
             *cooling.steps,
-            step("load", "Heating asks for", "125 % of heat and blower", heat_needed, "A", "424.4(B)", heat_a=heat_a,
-                 blower_a=sum(blowers, Decimal(0))),
+            step("load", "Heating asks for", f"{book.percent('heat')} of heat and blower", heat_needed, "A", "424.4(B)",
+                 heat_a=heat_a, blower_a=sum(blowers, Decimal(0))),
             step("load", "Conductors must carry", "the greater of the two modes", needed, "A", "440.33, 424.4(B)",
                  cooling_a=cooling.min_ampacity_a, heating_a=heat_needed),
         ),
@@ -76,11 +80,12 @@ def _both(spec: Spec, plate: Nameplate, heat_a: Decimal, steps: tuple[Step, ...]
     running = heat_a + sum(compressors, Decimal(0)) + sum(motors, Decimal(0))
     if book.school("heat-with-compressor") == "per-article":
         outdoor = [*compressors, *motor_currents(plate, "condenser_fan", "pump") * number]
-        needed = (heat_a + blowers) * CONTINUOUS + with_quarter_of_largest(outdoor)
-        formula = "125 % of heat and blower + compressors by 440.33"
+        needed = (heat_a + blowers) * book.factor("heat") + with_largest(outdoor, book)
+        formula = f"{book.percent('heat')} of heat and blower + compressors by {book.cite('440.33')}"
     else:
-        needed, formula = running * CONTINUOUS, "125 % of everything that runs together"
-    ceiling, limit = compressor_ceiling(spec, compressors, motors, heat_a)
+        needed = running * book.factor("heat")
+        formula = f"{book.percent('heat')} of everything that runs together"
+    ceiling, limit = compressor_ceiling(spec, compressors, motors, book, heat_a)
     start = locked_rotor_a(plate)
     return Load(
         article="440",
@@ -90,8 +95,10 @@ def _both(spec: Spec, plate: Nameplate, heat_a: Decimal, steps: tuple[Step, ...]
         device_floor_a=needed,
         device_ceiling_a=ceiling,
         heat_floor_a=needed,
-        disconnect_min_a=(running - heat_a) * DISCONNECT + heat_a * CONTINUOUS,
-        disconnect_formula="115 % of the motors + 125 % of the heat",
+        disconnect_min_a=(running - heat_a) * book.factor("disconnect-compressor") + heat_a * book.factor("heat"),
+        disconnect_formula=(
+            f"{book.percent('disconnect-compressor')} of the motors + {book.percent('heat')} of the heat"
+        ),
         disconnect_article="440.12, 424.19",
         start_a=start + heat_a if start is not None else None,
         steps=(

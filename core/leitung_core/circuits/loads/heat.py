@@ -10,9 +10,9 @@ from leitung_core.circuits.plate import plate_volts
 from leitung_core.circuits.spec import Nameplate, Spec
 from leitung_core.explain import Step, step
 from leitung_core.findings import Remark
+from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
-CONTINUOUS = Decimal("1.25")
 ROOT_3 = Decimal(3).sqrt()
 
 
@@ -90,20 +90,20 @@ def missing_heat(heat: HeatCurrent) -> tuple[Remark, ...]:
     return (Remark("heat-volts-missing", (*PLATE, "heat"), message),)
 
 
-def heat_load(spec: Spec, plate: Nameplate) -> Load:
+def heat_load(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
     """Electric heat with its motors and without a compressor: 125 % of all of it (424.4(B))."""
     heat = heat_current(spec, plate)
     if heat.amps is None:
         return Load("424", remarks=missing_heat(heat), steps=heat.steps)
     motors, number = motor_currents(plate), count(spec)
     running = (heat.amps + sum(motors, Decimal(0))) * number
-    needed = running * CONTINUOUS
+    needed = running * book.factor("heat")
     steps = [*heat.steps]
     if motors or number > 1:
         formula = "heat + motors" + (f", × {number} units" if number > 1 else "")
         steps.append(step("load", "Running current", formula, running, "A", "424.4(B)", heat_a=heat.amps,
                           motors_a=listed(motors) or None))  # fmt: skip
-    formula = "125 % of heat and motors together"
+    formula = f"{book.percent('heat')} of heat and motors together"
     steps.append(step("load", "Conductors must carry", formula, needed, "A", "424.4(B)", running_a=running))
     return Load(
         article="424",
@@ -113,7 +113,7 @@ def heat_load(spec: Spec, plate: Nameplate) -> Load:
         device_floor_a=needed,
         heat_floor_a=needed,
         disconnect_min_a=needed,
-        disconnect_formula="125 % of heat and motors",
+        disconnect_formula=f"{book.percent('heat')} of heat and motors",
         disconnect_article="424.19",
         steps=tuple(steps),
     )

@@ -10,6 +10,7 @@ from leitung_core.circuits.plate import PLATE as PLATE
 from leitung_core.circuits.spec import Nameplate, Spec
 from leitung_core.explain import Step
 from leitung_core.findings import Remark
+from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
 # The article by which a load is judged: cooling, motors, electric heat, other branch loads, feeders.
@@ -87,9 +88,9 @@ def running_currents(plate: Nameplate) -> list[Decimal]:
     return [*compressor_currents(plate), *motor_currents(plate)]
 
 
-def with_quarter_of_largest(currents: list[Decimal]) -> Decimal:
-    """Sum plus 25 % of the largest, A (440.33, 430.24); 0 for none."""
-    return sum(currents, Decimal(0)) + (max(currents) / 4 if currents else Decimal(0))
+def with_largest(currents: list[Decimal], book: Rulebook) -> Decimal:
+    """Sum plus a part of the largest, A (440.33, 430.24: 25 %); 0 for none."""
+    return sum(currents, Decimal(0)) + (max(currents) * book.factor("largest-motor") if currents else Decimal(0))
 
 
 def locked_rotor_a(plate: Nameplate) -> Decimal | None:

@@ -14,18 +14,19 @@ from leitung_core.circuits.loads.load import (
     listed,
     locked_rotor_a,
     running_currents,
-    with_quarter_of_largest,
+    with_largest,
 )
 from leitung_core.circuits.spec import Nameplate, Spec
 from leitung_core.explain import Step, step
 from leitung_core.findings import Remark
+from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
 # A plate prints its MCA to a tenth of an ampere: half of that is no contradiction.
 PRINTED_TO = Decimal("0.05")
 
 
-def marked_load(spec: Spec, plate: Nameplate) -> Load:
+def marked_load(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
     """The load of a marked unit: the MCA as it stands, the 125 % being in it already (440.4(B))."""
     each, number = exact(plate.mca_a or 0), count(spec)
     mca = each * number
@@ -39,7 +40,7 @@ def marked_load(spec: Spec, plate: Nameplate) -> Load:
         remarks.append(_several(plate, mca, number))
     running, formula, more = _running(spec, plate, each, number, source)
     start = locked_rotor_a(plate)
-    base, words = _disconnect_base(plate, running, mca, number)
+    base, words = _disconnect_base(plate, running, mca, number, book)
     return Load(
         article=article,
         min_ampacity_a=mca,
@@ -49,7 +50,7 @@ def marked_load(spec: Spec, plate: Nameplate) -> Load:
         disconnect_min_a=base,
         disconnect_formula=words,
         start_a=start + running / number * (number - 1) if start is not None else None,
-        remarks=(*remarks, *_contradiction(spec, plate, each)),
+        remarks=(*remarks, *_contradiction(spec, plate, each, book)),
         steps=(*steps, *more),
     )
 
@@ -81,12 +82,15 @@ def _running(
     return running, "marked running currents", (*heat.steps, row)
 
 
-def _disconnect_base(plate: Nameplate, running: Decimal, mca: Decimal, number: int) -> tuple[Decimal, str]:
+def _disconnect_base(
+    plate: Nameplate, running: Decimal, mca: Decimal, number: int, book: Rulebook
+) -> tuple[Decimal, str]:
+    share, words = book.factor("disconnect-compressor"), book.percent("disconnect-compressor")
     if plate.compressors or plate.motors:
         marks = running_currents(plate)
         if marks and sum(marks) * number == running:
-            return running * Decimal("1.15"), "115 % of the marked running currents"
-    return mca * Decimal("1.15"), "115 % of the MCA, which is never below the load"
+            return running * share, f"{words} of the marked running currents"
+    return mca * share, f"{words} of the MCA, which is never below the load"
 
 
 def _several(plate: Nameplate, mca: Decimal, number: int) -> Remark:
@@ -97,16 +101,17 @@ def _several(plate: Nameplate, mca: Decimal, number: int) -> Remark:
     return Remark("several-marked", ("equipment", "quantity"), message)
 
 
-def _contradiction(spec: Spec, plate: Nameplate, mca: Decimal) -> tuple[Remark, ...]:
+def _contradiction(spec: Spec, plate: Nameplate, mca: Decimal, book: Rulebook) -> tuple[Remark, ...]:
     marks = running_currents(plate)
-    motors = with_quarter_of_largest(marks)
+    motors = with_largest(marks, book)
     heat = heat_current(spec, plate).amps
     computed, words = motors, "its own motors come to"
-    if heat is not None and heat * Decimal("1.25") > motors and not plate.compressors:
-        computed, words = (heat + sum(marks, Decimal(0))) * Decimal("1.25"), "its own heat and motors come to"
+    if heat is not None and heat * book.factor("heat") > motors and not plate.compressors:
+        computed, words = (heat + sum(marks, Decimal(0))) * book.factor("heat"), "its own heat and motors come to"
     if computed <= mca + PRINTED_TO:
         return ()
-    how = "sum plus 25 % of the largest" if computed == motors else "125 %"
+    largest = f"sum plus {book.percent('largest-motor')} of the largest"
+    how = largest if computed == motors else book.percent("heat")
     message = (
         f"The plate's MCA of {say(mca)} A is below what {words}: {say(computed)} A ({how}). "
         "One of the two is read wrong."

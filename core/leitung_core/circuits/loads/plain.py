@@ -4,18 +4,19 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from leitung_core.circuits.loads.heat import CONTINUOUS, line_current
+from leitung_core.circuits.loads.heat import line_current
 from leitung_core.circuits.loads.load import PLATE, Load, count
 from leitung_core.circuits.spec import Nameplate, Spec
 from leitung_core.explain import Step, step
 from leitung_core.findings import Edit, Remark
+from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
 # On for three hours or more by what they are for (Article 100, continuous load).
 CONTINUOUS_KINDS = ("steam_humidifier", "unit_heater", "air_handler")
 
 
-def amps_load(spec: Spec, plate: Nameplate) -> Load:
+def amps_load(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
     """A load by its marked amps, else its watts at the supply: 125 % where continuous (210.19(A)(1), 210.20(A))."""
     feeder = spec.equipment.kind == "feeder"
     article = "215.2(A)(1), 215.3" if feeder else "210.19(A)(1), 210.20(A)"
@@ -25,8 +26,10 @@ def amps_load(spec: Spec, plate: Nameplate) -> Load:
         return Load("215" if feeder else "210", remarks=(Remark("plate-load-missing", PLATE, message),))
     running, first = found
     continuous, remarks = _continuous(spec, plate)
-    needed = running * (CONTINUOUS if continuous else 1)
-    formula = "125 % of the continuous load" if continuous else "the load, which is not continuous"
+    share = "feeder-continuous" if feeder else "continuous"
+    needed = running * (book.factor(share) if continuous else 1)
+    whole = f"{book.percent(share)} of the continuous load"
+    formula = whole if continuous else "the load, which is not continuous"
     return Load(
         article="215" if feeder else "210",
         min_ampacity_a=needed,
@@ -66,7 +69,7 @@ def _continuous(spec: Spec, plate: Nameplate) -> tuple[bool, tuple[Remark, ...]]
     return True, (Remark("continuous-missing", at, message, "It is continuous", (Edit(at, True),)),)
 
 
-def feeder_load(spec: Spec, plate: Nameplate) -> Load:
+def feeder_load(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
     """A feeder by the loads behind it: all of them, 25 % of the continuous ones, 25 % of the largest motor.
 
     215.2(A)(1), 215.3, 430.24; no demand factor is taken.
@@ -75,8 +78,10 @@ def feeder_load(spec: Spec, plate: Nameplate) -> Load:
     running = sum((exact(load.amps) for load in loads), Decimal(0))
     continuous = sum((exact(load.amps) for load in loads if load.sort == "continuous"), Decimal(0))
     motor = max((exact(load.amps) for load in loads if load.sort == "motor"), default=Decimal(0))
-    needed = running + continuous / 4 + motor / 4
-    formula = "all loads + 25 % of the continuous ones + 25 % of the largest motor"
+    more = book.factor("feeder-continuous") - 1
+    needed = running + continuous * more + motor * book.factor("largest-motor")
+    largest = f"{book.percent('largest-motor')} of the largest motor"
+    formula = f"all loads + {say(more * 100, 2)} % of the continuous ones + {largest}"
     article = "215.2(A)(1), 430.24"
     named = ", ".join(f"{load.name or load.sort} {say(exact(load.amps))}" for load in loads[:12])
     return Load(

@@ -7,9 +7,10 @@ from collections.abc import Iterator
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.findings import Finding, Way, finding
+from leitung_core.plant.colours import GROUND_COLOURS, GROUNDED_COLOURS, UNGROUNDED
 from leitung_core.plant.plant import ENDS, Plant, Wire
 from leitung_core.wiring.checks.calls import convention_of
-from leitung_core.wiring.conventions import GROUND_COLOURS, GROUNDED_COLOURS, UNGROUNDED, usual_colours
+from leitung_core.wiring.conventions import usual_colours
 from leitung_core.wiring.fixes import on_cable, on_ends
 from leitung_core.wiring.propose import propose_landings
 

@@ -15,7 +15,6 @@ from leitung_core.wiring.checks.cable import asked_of
 from leitung_core.wiring.fixes import on_cable
 
 CONTROL_VOLTS = Decimal(24)
-ALLOWED_DROP = CONTROL_VOLTS / 10
 
 
 def by_device(plant: Plant) -> Iterator[Finding]:
@@ -92,15 +91,17 @@ def by_drop(plant: Plant) -> Iterator[Finding]:
             names = ", ".join(unknown)
             yield finding("control-load-missing", f"cables/{key}", f"{key}: what {names} draws is not known; no drop.")
             continue
+        allowed = CONTROL_VOLTS * plant.book.factor("control-drop")
         drop = drop_volts(plant, key, make)
-        if drop is None or drop <= ALLOWED_DROP:
+        if drop is None or drop <= allowed:
             continue
         sizes = [size for size in (make.family.awg if make.family else []) if thinner(make.awg, size)]
         base = ohm_per_kft(make.awg, make.strands) or Decimal(1)
-        fitting = [s for s in sizes if drop * (ohm_per_kft(s, make.strands) or base) / base <= ALLOWED_DROP]
+        fitting = [s for s in sizes if drop * (ohm_per_kft(s, make.strands) or base) / base <= allowed]
         awg = max(fitting, key=int, default=None)
         message = (
-            f"{key} takes {say(drop, 1)} V of 24 V over {say(make.length_ft)} ft of {make.awg} AWG; 2.4 V is the most."
+            f"{key} takes {say(drop, 1)} V of 24 V over {say(make.length_ft)} ft of {make.awg} AWG; "
+            f"{say(allowed)} V is the most."
         )
         fix = on_cable(key, awg=awg) if awg else None
         yield finding("control-drop", f"cables/{key}/awg", message, f"Take {awg} AWG", fix)

@@ -20,6 +20,8 @@ QUIET = ("data", "sense")
 POLES = ("line-1", "line-2", "line-3")
 OPPOSITE = ({"data-plus", "data-minus"}, {"head-plus", "head-minus"})
 VALVE = {"valve-cool", "valve-heat"}
+# The line terminals between the units of a mini-split: an accessory may be fed from them where the manual allows.
+PAIR = {"pair-1", "pair-2"}
 
 
 @dataclass(frozen=True)
@@ -47,9 +49,13 @@ def clash(one: Post, two: Post) -> Clash | None:
     return _between(one, two, names - {None})  # type: ignore[arg-type]
 
 
-def _between(one: Post, two: Post, names: set[str]) -> Clash:
+def _between(one: Post, two: Post, names: set[str]) -> Clash | None:
     if names in OPPOSITE:
         return Clash("data-crossed", "the pair has a polarity: crossed, nothing is understood")
+    if names == {"pair-1", "pair-2"}:
+        return Clash("signal-crossed", "the signal returns over the line: its input destroys itself on line voltage")
+    if names & PAIR and names <= PAIR | set(POLES) | {"neutral"}:
+        return None
     if names <= set(POLES):
         return Clash("pole-crossed", "the legs change their poles: on three phases motors turn backwards")
     if names == VALVE:
@@ -62,8 +68,6 @@ def _between(one: Post, two: Post, names: set[str]) -> Clash:
         )
     if names == {"hot", "common"}:
         return Clash("two-meanings", "24 V is shorted: the fuse opens or the transformer burns")
-    if names == {"pair-1", "pair-2"}:
-        return Clash("two-meanings", "the signal returns on 2: the units do not talk to each other")
     if "ground" in names:
         return Clash("two-meanings", "a live conductor on ground, and a ground left open")
     return Clash("two-meanings", "the call arrives as something else, or not at all")

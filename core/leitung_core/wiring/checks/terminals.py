@@ -7,9 +7,11 @@ from typing import Any
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.findings import Finding, finding
+from leitung_core.plant.lines import Line, fed_by_line
 from leitung_core.plant.make import thinner
 from leitung_core.plant.plant import ENDS, Plant, Post, other
 from leitung_core.units import say_size
+from leitung_core.wiring.draw import draw_power
 from leitung_core.wiring.fixes import land, land_on_spare, on_cable, on_ends
 from leitung_core.wiring.ways import ways_to_carry
 
@@ -72,10 +74,29 @@ def left_open(plant: Plant) -> Iterator[Finding]:
         for strip in plant.types[device_id].strips if device_id in plant.types else ():
             posts = [post for post in plant.posts_of(device_id) if post.strip.id == strip.id and post.terminal.required]
             bare = [post for post in posts if not _served(plant, post)]
+            line = _line_instead(plant, device_id, bare) if len(bare) == len(posts) else None
+            if line is not None:
+                yield _by_its_line(plant, device_id, line)
+                continue
             if len(bare) > 1 and len(bare) == len(posts) and not any(plant.on.get(post.ref) for post in posts):
                 yield _bare(plant, bare)
             else:
                 yield from (_open(plant, post) for post in bare)
+
+
+def _line_instead(plant: Plant, device_id: str, posts: list[Post]) -> Line | None:
+    """The line that feeds a unit, or its switch, on whose supply side nothing is drawn: it is its power cable."""
+    if not posts or any(post.kind not in ("line", "ground") or plant.on.get(post.ref) for post in posts):
+        return None
+    line = fed_by_line(plant, device_id)
+    load_side = {f"{device_id}.{load}" for _, load in plant.types[device_id].poles}
+    return None if line is None or load_side & {post.ref for post in posts} else line
+
+
+def _by_its_line(plant: Plant, device_id: str, line: Line) -> Finding:
+    message = f"No power cable is drawn to {plant.name(device_id)}: its line {line.id} is taken as its cable."
+    patch = draw_power(plant, line.id)
+    return finding("power-not-drawn", f"devices/{device_id}", message, "Draw it as its line has it", patch)
 
 
 def _served(plant: Plant, post: Post) -> bool:

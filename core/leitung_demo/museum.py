@@ -13,8 +13,8 @@ from typing import Any
 from leitung_core.catalogue import shipped_models
 from leitung_core.plan.model import FORMAT, FORMAT_VERSION
 
-from installs.demo.landings import wired
-from installs.demo.small import disconnect, interior, whip
+from leitung_demo.landings import wired
+from leitung_demo.small import disconnect, interior, whip
 
 
 def unit(model: str, name: str, place: str, **more: Any) -> dict[str, Any]:

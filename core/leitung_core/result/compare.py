@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from pydantic import BaseModel, ConfigDict
 
-from leitung_core.check import PlanResult
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.findings import Finding
+from leitung_core.result.check import PlanResult
 from leitung_core.units import say, say_size
 
 # The figures that a crew lead compares, with what they are called and their unit; no unit: a conductor size.

@@ -1,15 +1,20 @@
-"""From a plan's circuit to the size document, and back: where each of its paths stands in the plan."""
+"""From a line to the size document, and back: where each of its paths stands in the plan."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
+from leitung_core.catalogue.cables import FAMILY_OF_METHOD, cable_families
 from leitung_core.circuits.size import Address
 from leitung_core.circuits.spec import Equipment, FedLoad, Nameplate, Proposed, Segment, Spec, Supply, Together
 from leitung_core.findings import Edit, Path
-from leitung_core.plan.model import Circuit, Disconnect, Ocpd, Plan, RunSegment, Source
+from leitung_core.plan.model import Circuit, Disconnect, Ocpd, Plan, Source
+from leitung_core.plant.lines import Line, Stretch, units_devices
 from leitung_core.rulebook import Amendment
+
+if TYPE_CHECKING:
+    from leitung_core.plant.plant import Plant
 
 # Size-document fields of `proposed` and where they stand in a circuit of the plan.
 _PROPOSED: dict[str, Path] = {
@@ -24,7 +29,6 @@ _PROPOSED: dict[str, Path] = {
     "working_width_in": ("disconnect", "working_width_in"),
     "other_outlets_on_branch": ("other_outlets",),
 }
-_SEGMENT_FIELDS = tuple(Segment.model_fields)
 # What shares a raceway with a segment: the conductors of the other circuits, and how many carry current in all.
 Shared = Mapping[tuple[str, str], tuple[list[Together], int | None]]
 
@@ -65,16 +69,16 @@ def amendments_of(plan: Plan) -> list[str | Amendment] | None:
     return [key if entry == "shipped" else entry for key, entry in plan.amendments.items()] or None
 
 
-def spec_of(plan: Plan, circuit_id: str, fed: list[FedLoad] | None = None, shared: Shared | None = None) -> Spec | None:
-    """The size document of a plan's circuit, or None while it ends nowhere.
+def spec_of(plant: Plant, line_id: str, fed: list[FedLoad] | None = None, shared: Shared | None = None) -> Spec | None:
+    """The size document of a line, or None while it ends nowhere.
 
     `fed` are the loads behind a feeder; `shared` tells what lies in the same raceways.
     """
-    circuit = plan.circuits[circuit_id]
-    equipment = _equipment(plan, circuit, fed)
+    plan, line = plant.plan, plant.lines[line_id]
+    circuit = line.circuit
+    equipment = _equipment(plant, circuit, fed)
     if equipment is None:
         return None
-    source = plan.sources.get(circuit.source or "")
     groups = {"ocpd": circuit.ocpd or Ocpd(), "disconnect": circuit.disconnect or Disconnect()}
     moved = {name: getattr(groups[str(path[0])], str(path[1])) for name, path in _PROPOSED.items() if len(path) == 2}
     return Spec(
@@ -83,9 +87,9 @@ def spec_of(plan: Plan, circuit_id: str, fed: list[FedLoad] | None = None, share
         occupancy=plan.site.occupancy,
         location=plan.site.place,
         permit_date=plan.site.permit_date,
-        supply=supply_of(circuit, source),
+        supply=supply_of(circuit, line.source),
         equipment=equipment,
-        run=[_segment(segment, (shared or {}).get((circuit_id, key))) for key, segment in circuit.segments()],
+        run=[_segment(stretch, (shared or {}).get((line_id, stretch.key))) for stretch in line.stretches],
         proposed=Proposed(
             **moved,
             egc=circuit.egc,
@@ -99,42 +103,43 @@ def spec_of(plan: Plan, circuit_id: str, fed: list[FedLoad] | None = None, share
 
 
 class SpecInputs:
-    """Everything that `spec_of` reads of a plan, as a key: two circuits with the same key have the same result."""
+    """Everything that `spec_of` reads of a plant, as a key: two lines with the same key have the same result."""
 
-    def __init__(self, plan: Plan) -> None:
-        self._plan = plan
+    def __init__(self, plant: Plant) -> None:
+        self._plant, plan = plant, plant.plan
         local = {
             key: entry if isinstance(entry, str) else entry.model_dump_json() for key, entry in plan.amendments.items()
         }
         self._common = (plan.rulebook, tuple(local.items()), plan.site.model_dump_json())
 
-    def of(self, circuit_id: str, fed: list[FedLoad] | None, shared: Shared | None) -> object:
-        """The key of one circuit; the arguments are those of `spec_of`."""
-        circuit = self._plan.circuits[circuit_id]
-        unit = self._plan.equipment.get(circuit.equipment or "")
-        source = self._plan.sources.get(circuit.source or "")
-        together = [(shared or {}).get((circuit_id, key)) for key in circuit.run] if shared else ()
+    def of(self, line_id: str, fed: list[FedLoad] | None, shared: Shared | None) -> object:
+        """The key of one line; the arguments are those of `spec_of`."""
+        line = self._plant.lines[line_id]
+        source = line.source
+        together = [(shared or {}).get((line_id, stretch.key)) for stretch in line.stretches] if shared else ()
         return (
             self._common,
-            circuit_id,
-            circuit.model_dump_json(),
-            unit.model_dump_json() if unit else None,
+            line_id,
+            line.circuit.model_dump_json(),
+            line.unit.model_dump_json() if line.unit else None,
             (source.volts, source.phase, source.volts_to_ground) if source else None,
             tuple((load.amps, load.sort, load.name) for load in fed) if fed is not None else None,
+            _control_tap(self._plant, line.circuit),
             tuple(
                 (tuple((other.conductor, other.count, other.insulation) for other in entry[0]), entry[1])
                 if entry
                 else None
                 for entry in together
             ),
+            tuple((stretch.about, stretch.segment.model_dump_json()) for stretch in line.stretches if stretch.cable),
         )
 
 
-def _equipment(plan: Plan, circuit: Circuit, fed: list[FedLoad] | None) -> Equipment | None:
+def _equipment(plant: Plant, circuit: Circuit, fed: list[FedLoad] | None) -> Equipment | None:
     if circuit.feeds is not None:
         plate = Nameplate(loads=fed) if fed else None
         return Equipment(kind="feeder", quantity=None, heat_with_cooling=None, cord_connected=None, nameplate=plate)
-    unit = plan.equipment.get(circuit.equipment or "")
+    unit = plant.plan.equipment.get(circuit.equipment or "")
     if unit is None:
         return None
     return Equipment(
@@ -142,52 +147,95 @@ def _equipment(plan: Plan, circuit: Circuit, fed: list[FedLoad] | None) -> Equip
         quantity=unit.quantity,
         heat_with_cooling=unit.heat_with_cooling,
         cord_connected=unit.cord_connected,
+        control_tap_v=_control_tap(plant, circuit),
         nameplate=unit.nameplate,
     )
 
 
-def _segment(segment: RunSegment, shared: tuple[list[Together], int | None] | None) -> Segment:
-    values = {name: getattr(segment, name) for name in _SEGMENT_FIELDS}
-    if shared is not None:
-        values["together"], carrying = shared
-        values["current_carrying"] = carrying or values["current_carrying"]
-    return Segment(**values)
+TAP = "tap"
 
 
-def plan_address(circuit_id: str, circuit: Circuit) -> Address:
+def _control_tap(plant: Plant, circuit: Circuit) -> float | None:
+    """The tap of the unit's control transformer, V: as its device is set, or as it is wired where it has one alone."""
+    for key in units_devices(plant, circuit):
+        kind, settings = plant.types[key], plant.plan.devices[key].settings
+        chosen = settings.get(TAP) if TAP in kind.settings else None
+        if chosen is not None and chosen.isdigit():
+            return float(chosen)
+    return None
+
+
+def _segment(stretch: Stretch, shared: tuple[list[Together], int | None] | None) -> Segment:
+    if shared is None:
+        return stretch.segment
+    together, carrying = shared
+    told = {"together": together, "current_carrying": carrying or stretch.segment.current_carrying}
+    return stretch.segment.model_copy(update=told)
+
+
+def plan_address(line: Line) -> Address:
     """Paths of the size document as slash paths of the plan, and edits as merge patches on the plan."""
-    ids = [segment_id for segment_id, _ in circuit.segments()]
+    circuit = line.circuit
 
-    def place(path: Path) -> Path:
+    def place(path: Path) -> Path | None:
+        """Where a path stands in the plan; None where what stands there is not said by one value."""
         head, *rest = path
         if head == "run":
-            part = (ids[int(rest[0])], *rest[1:]) if rest else ()
-            return ("circuits", circuit_id, "run", *part)
+            if not rest:
+                return ("circuits", line.id, "run")
+            stretch = line.stretches[int(rest[0])]
+            if len(rest) == 1:
+                return tuple(stretch.about.split("/"))
+            return stretch.places.get(str(rest[1]))
         if head == "proposed":
-            return ("circuits", circuit_id, *_PROPOSED.get(str(rest[0]), (rest[0],)))
+            return ("circuits", line.id, *_PROPOSED.get(str(rest[0]), (rest[0],)))
         if head == "equipment":
             if circuit.feeds is not None:
-                return ("circuits", circuit_id, "feeds")
+                return ("circuits", line.id, "feeds")
             return ("equipment", circuit.equipment or "", *rest)
         if head == "amendments":
             return ("amendments",)
         if head == "permit_date":
             return ("site", "permit_date")
         if circuit.poles is not None and rest:
-            return ("circuits", circuit_id, "poles")
-        return ("sources", circuit.source, *rest) if circuit.source else ("circuits", circuit_id, "source")
+            return ("circuits", line.id, "poles")
+        return ("sources", circuit.source, *rest) if circuit.source else ("circuits", line.id, "source")
 
     def about(path: Path) -> str:
-        return "/".join(str(part) for part in place(path))
+        found = place(path)
+        if found is None:
+            return line.stretches[int(path[1])].about
+        return "/".join(str(part) for part in found)
 
     def patch(edits: tuple[Edit, ...]) -> dict[str, Any]:
+        """The edits as one merge patch; none at all where one of them would need more than a value."""
         merged: dict[str, Any] = {}
         for edit in edits:
-            *parents, last = place(edit.path)
+            found = place(edit.path)
+            value = _as_cable(line, edit) if edit.path[0] == "run" else edit.value
+            if found is None or value is _NOT_SO:
+                return {}
+            *parents, last = found
             target = merged
             for part in parents:
                 target = target.setdefault(str(part), {})
-            target[str(last)] = edit.value
+            target[str(last)] = value
         return merged
 
     return Address(about, patch)
+
+
+_NOT_SO = object()
+
+
+def _as_cable(line: Line, edit: Edit) -> Any:
+    """What an edit of a stretch is on a cable drawn by hand: a gauge of its make; the make is not exchanged."""
+    stretch = line.stretches[int(edit.path[1])]
+    if not stretch.by_hand:
+        return edit.value
+    field = str(edit.path[2])
+    families = cable_families()
+    family = families.get(FAMILY_OF_METHOD.get(stretch.segment.method or "", ""))
+    if field == "method" or (field == "conductor" and (family is None or edit.value not in family.awg)):
+        return _NOT_SO
+    return edit.value

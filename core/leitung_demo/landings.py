@@ -94,6 +94,7 @@ def devices() -> dict[str, Any]:
         "DH-1": device("dehumidifier", "dehumidifier", VAULT, equipment="DH-1"),
         "CP-1": device("condensate-pump", "condensate pump", VAULT, equipment="CP-1", capped={"safe.NO": True}),
         "LU-1": device("uv-lamp", "ultraviolet lamp", VAULT, equipment="AH-1", capped=other_taps),
+        "FU-1": device("fuse-block-2", "fuses of the lamp", VAULT, equipment="AH-1"),
         "DR-1": device("door-switch", "door switch of the lamp", VAULT, equipment="AH-1"),
         "RU-1": device("roof-unit", "front roof unit", TRAILER, "vehicle", equipment="RU-1"),
         "RU-2": device("roof-unit", "rear roof unit", TRAILER, "vehicle", equipment="RU-2"),
@@ -124,7 +125,7 @@ def power() -> dict[str, Any]:
         "P-UH1": on_line("B-UH1", "D-UH1.line", "UH-1", ["s1"], 3, "nm-b"),
         "W-UH1": cable("D-UH1.load", "UH-1.power", "singles", "8", 3, None, strands="stranded", **inside),
         "P-UH2": on_line("B-UH2", "D-UH2.line", "UH-2", ["s1"], 3, "nm-b"),
-        "W-UH2": cable("D-UH2.load", "UH-2.power", "nm-b", "12", 3, 4, strands="solid"),
+        "W-UH2": cable("D-UH2.load", "UH-2.power", "nm-b", "10", 3, 4, strands="solid"),
         "P-RU1": on_line("B-RU1", "D-RU1.line", "RU-1", ["s1"], 3, "singles-neutral"),
         "W-RU1": cable("D-RU1.load", "RU-1.power", "singles-neutral", "12", 3, None, strands="stranded", **vehicle),
         "P-RU2": on_line("B-RU2", "D-RU2.line", "RU-2", ["s1"], 3, "singles-neutral"),
@@ -168,9 +169,9 @@ def by_hand() -> dict[str, Any]:
     def two(a: str, b: str, length_ft: float, red: dict[str, Any], white: dict[str, Any]) -> dict[str, Any]:
         return cable(a, b, **pair, length_ft=length_ft) | {"conductors": {"red": red, "white": white}}
 
-    lamp = cable("D-AH1.load", "LU-1", "singles", "14", 3, None, strands="stranded") | {
-        "route": {"r1": {"order": 10, "spot": "interior", "raceway": "EMT", "length_ft": 9}},
-    }
+    conduit = {"route": {"r1": {"order": 10, "spot": "interior", "raceway": "EMT", "length_ft": 9}}}
+    short = {"route": {"r1": {"order": 10, "spot": "interior", "raceway": "EMT", "length_ft": 1}}}
+    lamp = {"family": "singles", "awg": "14", "count": 3, "length_ft": None, "strands": "stranded"}
     return {
         "DC-1": cable("AH-1", "DH-1", "thermostat", "18", 5, 16) | {"conductors": {
             "red": wire("AH-1.ctl.R", "DH-1.ctl.FR"), "green": wire("AH-1.ctl.G", "DH-1.ctl.FG"),
@@ -195,12 +196,16 @@ def by_hand() -> dict[str, Any]:
         "SL-4": two("AF-1", "IR-1.sw", 14, wire("AF-1.sw.NO", "IR-1.sw.COM"), spare),
         "SL-5": two("IR-1.sw", "SH-1.ctl", 10, wire("IR-1.sw.NO", "SH-1.ctl.SL2"), spare),
         "SL-6": two("AH-1.ctl", "IR-1.coil", 7, wire("AH-1.ctl.G", "IR-1.coil.A1"), wire("AH-1.ctl.C", "IR-1.coil.A2")),
-        "LC-1": lamp | {"b": {"device": "DR-1"}, "conductors": {
-            "black": wire("D-AH1.load.T1", "DR-1.sw.1"), "red": spare, "green": spare,
+        "LC-0": cable("D-AH1.load", "FU-1.line", **lamp, **short) | {"conductors": {
+            "black": wire("D-AH1.load.T1", "FU-1.line.1"), "red": wire("D-AH1.load.T2", "FU-1.line.2"),
+            "green": wire("D-AH1.gnd.G", "FU-1.gnd.G"),
         }},
-        "LC-2": lamp | {"conductors": {
-            "black": wire("DR-1.sw.2", "LU-1.pri.P208"), "red": wire("D-AH1.load.T2", "LU-1.pri.COM"),
-            "green": wire("D-AH1.gnd.G", "LU-1.pri.GND"),
+        "LC-1": cable("FU-1.load", "DR-1", **lamp, **conduit) | {"conductors": {
+            "black": wire("FU-1.load.1", "DR-1.sw.1"), "red": spare, "green": spare,
+        }},
+        "LC-2": cable("FU-1.load", "LU-1", **lamp, **conduit) | {"conductors": {
+            "black": wire("DR-1.sw.2", "LU-1.pri.P208"), "red": wire("FU-1.load.2", "LU-1.pri.COM"),
+            "green": wire("FU-1.gnd.G", "LU-1.pri.GND"),
         }},
     }  # fmt: skip
 
@@ -239,7 +244,7 @@ def _sound() -> dict[str, Any]:
     return {"cables": {
         "TC-1": {"conductors": vault},
         "W-AH1": {"conductors": {"black": pigtail, "red": pigtail}},
-        "LC-1": {"conductors": {"black": pigtail}}, "LC-2": {"conductors": {"red": pigtail}},
+        "LC-0": {"conductors": {"black": pigtail, "red": pigtail}},
     }}  # fmt: skip
 
 

@@ -10,13 +10,11 @@ from datetime import timedelta
 from accounts.models import Company, Role, User
 from django.db import transaction
 from django.utils import timezone
+from leitung_demo import kiosk, loft, museum, workshop
 from records import actions as records
 
 from installs import actions
-from installs.demo.museum import museum
-from installs.demo.small import kiosk, loft, workshop
 
-__all__ = ["PASSWORD", "kiosk", "load_demo", "loft", "museum", "workshop"]
 PASSWORD = "copper-line-14"  # noqa: S105 the demo's, printed at every start
 
 

@@ -1,0 +1,179 @@
+"""The whole plan: every line sized, every panel summed, every landing checked, every system solved, each fact once."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+
+from pydantic import BaseModel, ConfigDict
+
+from leitung_core.bench.overview import bench_findings
+from leitung_core.circuits.loads.heat import power_at
+from leitung_core.circuits.result import CircuitResult
+from leitung_core.findings import Finding, Severity, finding, worst
+from leitung_core.panels.panel import PanelResult, panel_result
+from leitung_core.panels.spaces import judge_spaces, taken_spaces
+from leitung_core.panels.taps import judge_taps
+from leitung_core.plan.model import Plan, feeders_above, feeding
+from leitung_core.plant.drawn_twice import judge_drawing
+from leitung_core.plant.order import lines_of, sources_in_order
+from leitung_core.plant.plant import Plant
+from leitung_core.plant.size_document import supply_of
+from leitung_core.result.causes import merged
+from leitung_core.result.lines import DrawnLine, drawn_lines
+from leitung_core.rulebook import Rulebook
+from leitung_core.sizing import size_all
+from leitung_core.suit import (
+    Answer,
+    BranchQuestion,
+    HeatQuestion,
+    SteamQuestion,
+    branch_answer,
+    heat_answer,
+    steam_answer,
+)
+from leitung_core.units import exact, say
+from leitung_core.wiring.view import WiringResult, wiring_result
+
+
+class SourceLines(BaseModel):
+    """The lines of one source, in the order in which they are read; without a source: those that have none yet."""
+
+    model_config = ConfigDict(frozen=True)
+
+    source: str | None
+    circuits: list[str]
+
+
+class PlanResult(BaseModel):
+    """Everything computed from a plan. `findings` holds every fact once, gravest first; the rest names their keys."""
+
+    model_config = ConfigDict(frozen=True)
+
+    edition: str
+    lines: list[SourceLines]
+    drawn: dict[str, DrawnLine]
+    circuits: dict[str, CircuitResult]
+    panels: dict[str, PanelResult]
+    answers: dict[str, Answer]
+    wiring: WiringResult
+    findings: list[Finding]
+    worst: Severity | None
+
+    def on_line(self, circuit_id: str) -> list[Finding]:
+        """What stands on a line: its own, its unit's, its wiring's, and what stops the sources and feeders above it."""
+        keys = {key for part in self.drawn[circuit_id].parts for key in part.findings}
+        return [row for row in self.findings if row.key in keys]
+
+    def stop_on(self, circuit_id: str) -> Finding | None:
+        """The stop at which a line is cut; None where it may be energised."""
+        key = self.drawn[circuit_id].stop
+        return next((row for row in self.findings if row.key == key), None)
+
+
+def check_plan(plan: Plan) -> PlanResult:
+    """The result of a plan."""
+    return check_plant(Plant(plan))
+
+
+def check_plant(plant: Plant) -> PlanResult:
+    """Size and judge every line, panel, landing and control system of a plant."""
+    plan = plant.plan
+    results = size_all(plant)
+    panels = {source_id: panel_result(plant, source_id, results) for source_id in plan.sources}
+    answers = {key: _answer(plan, question, plant.book) for key, question in plan.questions.items()}
+    wiring, wired = wiring_result(plant)
+    told = [
+        *(row for result in results.values() for row in result.findings),
+        *_unsuited(plan, answers),
+        *(row for panel in panels.values() for row in panel.findings),
+        *judge_taps(plant),
+        *_of_lines(plant, results),
+        *wired,
+    ]
+    findings = merged(plant, told, bench_findings(plant))
+    return PlanResult(
+        edition=plant.book.edition.title,
+        lines=_lines(plan),
+        drawn=drawn_lines(plant, results, findings),
+        circuits=results,
+        panels=panels,
+        answers=answers,
+        wiring=wiring,
+        findings=findings,
+        worst=worst(findings),
+    )
+
+
+def _of_lines(plant: Plant, results: Mapping[str, CircuitResult]) -> Iterator[Finding]:
+    """What stands against lines as parts of a plant: unfinished, spaces, the drop with the feeder, drawn twice."""
+    plan = plant.plan
+    taken = {source_id: taken_spaces(plan, source_id) for source_id in plan.sources}
+    fed_by = feeding(plan)
+    for circuit_id, circuit in plan.circuits.items():
+        about = f"circuits/{circuit_id}"
+        if circuit_id not in results:
+            yield finding("equipment-missing", f"{about}/equipment", "No unit on this line yet.")
+            continue
+        if circuit.source is None:
+            yield finding("source-missing", f"{about}/source", "No source on this line yet.")
+        yield from judge_spaces(plan, circuit_id, taken.get(circuit.source or "", {}))
+        yield from _drop_with_feeder(plant, circuit_id, results, fed_by)
+        yield from judge_drawing(plant, plant.lines[circuit_id])
+
+
+def _lines(plan: Plan) -> list[SourceLines]:
+    rows = [SourceLines(source=key, circuits=lines_of(plan, key)) for key in sources_in_order(plan)]
+    loose = lines_of(plan, None)
+    return [*rows, SourceLines(source=None, circuits=loose)] if loose else rows
+
+
+def _answer(plan: Plan, question: HeatQuestion | SteamQuestion | BranchQuestion, book: Rulebook) -> Answer:
+    found = _asked(plan, question, book)
+    return found.model_copy(update={"steps": book.cited(found.steps)})
+
+
+def _asked(plan: Plan, question: HeatQuestion | SteamQuestion | BranchQuestion, book: Rulebook) -> Answer:
+    if isinstance(question, BranchQuestion):
+        return branch_answer(question, book)
+    if isinstance(question, SteamQuestion):
+        return steam_answer(question)
+    return heat_answer(question, heater_watts(plan, question.equipment))
+
+
+def heater_watts(plan: Plan, unit_id: str | None) -> float | None:
+    """What the heater gives at the voltage of its circuit, W; all like units of the circuit together."""
+    unit = plan.equipment.get(unit_id or "")
+    if unit is None or unit.nameplate is None:
+        return None
+    for circuit in plan.circuits.values():
+        if circuit.equipment == unit_id:
+            volts = supply_of(circuit, plan.sources.get(circuit.source or "")).volts
+            found = power_at(unit.nameplate, exact(volts)) if volts else None
+            return float(found[0]) * (unit.quantity or 1) if found else None
+    return None
+
+
+def _unsuited(plan: Plan, answers: Mapping[str, Answer]) -> list[Finding]:
+    codes = {"no": "does-not-suit", "unknown": "suit-unknown"}
+    return [
+        finding(codes[answer.suits], f"questions/{key}", f"{plan.questions[key].name or key}: {answer.verdict}")
+        for key, answer in answers.items()
+        if answer.suits in codes
+    ]
+
+
+def _drop_with_feeder(
+    plant: Plant, circuit_id: str, results: Mapping[str, CircuitResult], fed_by: Mapping[str, str]
+) -> list[Finding]:
+    """The advice for the branch with its feeders."""
+    plan, advised = plant.plan, plant.book.factor("drop-with-feeder")
+    own, total = results[circuit_id].voltage_drop_pct, exact(0)
+    if own is None:
+        return []
+    for feeder in feeders_above(plan, plan.circuits[circuit_id].source, fed_by):
+        upstream = results[feeder].voltage_drop_pct if feeder in results else None
+        total += exact(upstream or 0)
+    if not total or total + exact(own) <= advised:
+        return []
+    message = f"With its feeder the drop is {say(total + exact(own))} %; {say(advised)} % is advised."
+    return [finding("drop-with-feeder", f"circuits/{circuit_id}/run", message)]
