@@ -28,17 +28,19 @@ from django.db import connection  # noqa: E402
 from django.test import Client  # noqa: E402
 from django.utils import timezone  # noqa: E402
 from installs import actions  # noqa: E402
-from installs.demo import PASSWORD, kiosk  # noqa: E402
 from installs.models import Install, PlanRevision  # noqa: E402
-from leitung_core.result import check_plan  # noqa: E402
 from leitung_core.circuits import size_document  # noqa: E402
 from leitung_core.plan.model import read_plan  # noqa: E402
 from leitung_core.plan.patch import merge  # noqa: E402
 from leitung_core.plant.plant import Plant  # noqa: E402
+from leitung_core.result import check_plan  # noqa: E402
 from leitung_core.sizing import forget  # noqa: E402
 from leitung_core.wiring.check import check_wiring  # noqa: E402
 from leitung_core.wiring.view import wiring_result  # noqa: E402
+from leitung_demo import kiosk, museum  # noqa: E402
 from playwright.sync_api import Page, sync_playwright  # noqa: E402
+from records import actions as records  # noqa: E402
+from upkeep.demo import PASSWORD  # noqa: E402
 
 from benchmarks import mixed  # noqa: E402
 from benchmarks.bench import bench_network  # noqa: E402
@@ -190,6 +192,34 @@ def bench_large_change(http: Http, lead: User, times: int) -> None:
     report("a change to one of 200 circuits, over HTTP", timed(change, times))
 
 
+def bench_museum(times: int) -> None:
+    """A full check of the demo's plant: every line, landing and control system; what did not change is not kept."""
+    plan_ = read_plan(museum())
+
+    def cold() -> None:
+        forget()
+        check_plan(plan_)
+
+    report("the museum: a full check", timed(lambda: check_plan(plan_), times))
+    report("the museum: a full check, no line known before", timed(cold, times))
+
+
+def bench_tick(http: Http, lead: User, times: int) -> None:
+    """A step of the museum ticked: over HTTP with its whole answer, and the action alone."""
+    install = actions.create(lead, museum(), "ticked").install
+    steps = [row["key"] for row in http.call("GET", f"/api/installs/{install.id}/record")[0]["steps"]]
+    cold_ = [key for key in steps if key.endswith((".main-off", ".breaker-locked", ".meter-before", ".dead"))]
+    state = {"n": 0}
+
+    def key() -> str:
+        state["n"] += 1
+        return str(cold_[state["n"] % len(cold_)])
+
+    path = f"/api/installs/{install.id}/steps"
+    report("a tick, over HTTP", timed(lambda: http.call("POST", path, {"key": key(), "done": True}), times))
+    report("a tick, the action in the server", timed(lambda: records.tick(lead, install.id, key(), True, ""), times))
+
+
 class Http:
     """One signed-in client on a kept connection."""
 
@@ -310,6 +340,7 @@ def main() -> None:
     bench_machine(times)
     bench_sizing(200 if small else 2000)
     bench_many(100 if small else 1000)
+    bench_museum(30)
     bench_wiring(times)
     bench_network(timed, report, 30)
     with database():
@@ -321,6 +352,7 @@ def main() -> None:
             http = Http(base, "i.tarn")
             bench_change(http, lead, install, times)
             bench_large_change(http, lead, max(10, times // 4))
+            bench_tick(http, lead, max(10, times // 4))
             bench_board(Http(base, "p.ember"), http, few, many, times)
             wired = str(actions.create(lead, mixed.wiring(25), "wired").install.id)
             bench_browser(base, install, wired, times if small else 100)

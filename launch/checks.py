@@ -11,6 +11,8 @@ from launch.common import PYTHON, ROOT, VENV, WEB, environment
 from launch.packages import TEST_NEEDS, debian, python_environment, web_build, web_packages
 from launch.postgres import start_project_cluster
 
+# Lines and branches that the tests run, printed at their end; only the modules that miss some.
+COVERAGE = ("--cov", "--cov-report=term:skip-covered")
 CODE = ("core", "server", "launch", "tests", "benchmarks", "scripts", "leitung")
 
 
@@ -36,7 +38,8 @@ def test(arguments: Sequence[str]) -> int:
         ("web types", ["npm", "run", "--silent", "types"], WEB),
         ("web units", ["npm", "run", "--silent", "test"], WEB),
     ]
-    tests = ("tests", [PYTHON, "-m", "pytest", *(arguments or ["-n", "2"])], ROOT)
+    pytest: Sequence[str | Path] = [PYTHON, "-m", "pytest", *(arguments or ["-n", "2", *COVERAGE])]
+    tests = ("tests", pytest, ROOT)
     try:
         failed = [
             name

@@ -27,6 +27,10 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung solve FILE|- [--json]    solve a bare network for its states
   ./leitung netlist FILE [--state NAME] [--after-fuse]
                                      write a solved state as a SPICE netlist
+  ./leitung verify FILE [--digest HEX]
+                                     whether a printed record still says what was signed
+  ./leitung mutants [PACKAGE] [--sample N]
+                                     count which changes of factors, bounds and comparisons the tests catch
   ./leitung benchmark                print the measured figures
   ./leitung screenshots              make docs/screenshots again
   ./leitung generate                 write the generated files again: API schema and types, docs/findings.md
@@ -113,8 +117,9 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
     "check": _core("check"),
     "size": _core("size"),
     "device": _core("device"),
-    **{name: _core(name) for name in ("simulate", "mistakes", "network", "solve", "netlist")},
+    **{name: _core(name) for name in ("simulate", "mistakes", "network", "solve", "netlist", "verify")},
     "benchmark": _script("benchmarks/run.py"),
+    "mutants": _script("scripts/mutants.py"),
     "screenshots": _script("scripts/screenshots.py"),
     "generate": _generate,
 }

@@ -98,7 +98,8 @@ def python_environment(name: str) -> None:
             run([sys.executable, "-m", "venv", VENV])
         if not (VENV / "bin" / "uv").exists():
             run([PYTHON, "-m", "pip", "install", "-q", "--disable-pip-version-check", UV])
-        install = [VENV / "bin" / "uv", "pip", "install", "-q", "--compile-bytecode", "--require-hashes"]
+        uv: str | Path = VENV / "bin" / "uv"
+        install = [uv, "pip", "install", "-q", "--compile-bytecode", "--require-hashes"]
         run([*install, "--python", PYTHON, "-r", lock])
         stamp(f"python-{name}", wanted[name])
 

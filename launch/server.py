@@ -161,7 +161,7 @@ def _database_as_the_server_knows_it() -> bool:
     cluster, started = start_project_cluster()
     if started:
         print("The database had stopped; it runs again.")
-    return cluster.port == before
+    return bool(cluster.port == before)
 
 
 def _welcome(port: int, text: str) -> None:

@@ -14,8 +14,8 @@ from scripts.stage import ROOT, database, server, set_the_stage
 
 set_the_stage("leitung_screenshots")
 
-from installs.demo import PASSWORD  # noqa: E402
 from playwright.sync_api import Browser, Page, sync_playwright  # noqa: E402
+from upkeep.demo import PASSWORD  # noqa: E402
 
 from tests.browser.conftest import CHROMIUM, DESK, PHONE, enter, install, part  # noqa: E402
 

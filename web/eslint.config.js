@@ -14,4 +14,13 @@ export default tseslint.config(
       "@typescript-eslint/no-misused-promises": ["error", { checksVoidReturn: { attributes: false } }],
     },
   },
+  // A feature stands alone: what two of them share lies below them, in ui, plan or drawing. The app puts them together.
+  {
+    files: ["src/features/**"],
+    rules: { "no-restricted-imports": ["error", { patterns: [{ regex: "^\\.\\./[a-z]|/app/" }] }] },
+  },
+  {
+    files: ["src/{api,drawing,plan,ui}/**"],
+    rules: { "no-restricted-imports": ["error", { patterns: [{ regex: "/(app|features)/" }] }] },
+  },
 );

@@ -18,13 +18,18 @@ JsonOption = Annotated[bool, typer.Option("--json", help="print the result as JS
 
 def load(file: str) -> Any:
     """The JSON in the file. Raises InputError where it cannot be read."""
+    return parse_json(read_bytes(file), file)
+
+
+def read_bytes(file: str) -> bytes:
+    """What the file holds. Raises InputError where it cannot be read or is too large."""
     try:
         raw = sys.stdin.buffer.read(LARGEST_BYTES + 1) if file == "-" else _read(Path(file))
     except OSError as error:
         raise InputError(Problem("file", file, (error.strerror or "cannot be read").lower(), "Name a file.")) from None
     if len(raw) > LARGEST_BYTES:
         raise InputError(Problem("file", file, "is larger than 5 MB", "A plan is far smaller: name the right file."))
-    return parse_json(raw, file)
+    return raw
 
 
 def _read(path: Path) -> bytes:

@@ -15,6 +15,7 @@ from leitung_core.result import check_plan
 from leitung_core.units import say, say_size
 
 from leitung_cli import networks
+from leitung_cli import verify as verifying
 from leitung_cli.files import FileArgument, JsonOption, load
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
@@ -101,6 +102,7 @@ app.command("netlist")(networks.netlist)
 app.command("network")(networks.network)
 app.command("simulate")(networks.simulate_plan)
 app.command("mistakes")(networks.mistakes)
+app.command("verify")(verifying.verify)
 
 
 def main() -> None:

@@ -10,7 +10,6 @@ import typer
 from leitung_core.control.simulate import Simulated, probe_between, signal_names, simulate
 from leitung_core.control.solved import StateAnswer, after_fuses, answer_all, course_of, one
 from leitung_core.control.system import System, systems_of, whole
-from leitung_core.elements.network import Network, node_names, read_network
 from leitung_core.errors import InputError, Problem
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
@@ -18,6 +17,7 @@ from leitung_core.slips.report import report
 from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import settle
 from leitung_core.solver.netlist import netlist as spice
+from leitung_core.solver.network import Network, node_names, read_network
 from leitung_core.units import say
 from pydantic import BaseModel
 

@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -161,7 +162,6 @@ CODES: dict[str, Code] = {
     "conductor-not-chosen": Code("note", "310.14", "No conductor has been chosen yet."),
     "conductor-too-small": Code("stop", "440.4(B), 310.14", "A conductor carries less than the plate asks for."),
     "no-conductor": Code("stop", "310.16", "No single conductor in the table is large enough for this run."),
-    "conductor-least": Code("note", "440.4(B)", "The conductor is the least that will do."),
     "small-conductor-440": Code(
         "note", "240.4(G)", "The device is above the small-conductor limit, as Article 440 allows; some refuse it."
     ),
@@ -356,7 +356,7 @@ def finding(
     )  # fmt: skip
 
 
-def worst(findings: list[Finding] | tuple[Finding, ...]) -> Severity | None:
+def worst(findings: Iterable[Finding]) -> Severity | None:
     """The gravest severity among the findings, or None where there are none."""
     present = {finding.severity for finding in findings}
     return next((severity for severity in SEVERITIES if severity in present), None)

@@ -164,14 +164,15 @@ def by_hand() -> dict[str, Any]:
     def wire(a: str | None, b: str | None, **more: Any) -> dict[str, Any]:
         return {end: {"terminal": ref} if ref else {"capped": True} for end, ref in (("a", a), ("b", b))} | more
 
-    pair, spare = {"family": "thermostat", "awg": "18", "count": 2}, wire(None, None)
+    pair: dict[str, Any] = {"family": "thermostat", "awg": "18", "count": 2}
+    spare = wire(None, None)
 
     def two(a: str, b: str, length_ft: float, red: dict[str, Any], white: dict[str, Any]) -> dict[str, Any]:
         return cable(a, b, **pair, length_ft=length_ft) | {"conductors": {"red": red, "white": white}}
 
-    conduit = {"route": {"r1": {"order": 10, "spot": "interior", "raceway": "EMT", "length_ft": 9}}}
-    short = {"route": {"r1": {"order": 10, "spot": "interior", "raceway": "EMT", "length_ft": 1}}}
-    lamp = {"family": "singles", "awg": "14", "count": 3, "length_ft": None, "strands": "stranded"}
+    conduit: dict[str, Any] = {"route": {"r1": {"order": 10, "spot": "interior", "raceway": "EMT", "length_ft": 9}}}
+    short: dict[str, Any] = {"route": {"r1": {"order": 10, "spot": "interior", "raceway": "EMT", "length_ft": 1}}}
+    lamp: dict[str, Any] = {"family": "singles", "awg": "14", "count": 3, "length_ft": None, "strands": "stranded"}
     return {
         "DC-1": cable("AH-1", "DH-1", "thermostat", "18", 5, 16) | {"conductors": {
             "red": wire("AH-1.ctl.R", "DH-1.ctl.FR"), "green": wire("AH-1.ctl.G", "DH-1.ctl.FG"),
@@ -231,12 +232,12 @@ def _sound() -> dict[str, Any]:
         if name in old else {"was_a": {"capped": True}, "was_b": {"capped": True}}
         for name in ("red", "white", "yellow", "green", "blue", "brown", "orange")
     }  # fmt: skip
-    to_spare = {
+    to_spare: dict[str, Any] = {
         "red": {"a": {"terminal": "JB-1.j.J3"}},
         "orange": {"a": {"terminal": "JB-1.j.J1", "capped": None}, "b": {"terminal": "TS-1.acc.A1", "capped": None}},
         "yellow": {"a": {"terminal": "JB-1.j.J2", "capped": None}, "b": {"terminal": "TS-1.acc.A2", "capped": None}},
     }
-    pigtail = {"a": {"pigtail": True}}
+    pigtail: dict[str, Any] = {"a": {"pigtail": True}}
     vault = {
         key: was[key] | to_spare.get(key, {}) | ({"note": f"{key} calls the dehumidifier"} if key in SPARES else {})
         for key in was

@@ -143,7 +143,7 @@ def main_house() -> dict[str, Any]:
 
 
 def vault() -> dict[str, Any]:
-    together = {"raceway_id": "R1", "carrying": None}
+    together: dict[str, Any] = {"raceway_id": "R1", "carrying": None}
     return {
         "AH-1": line(
             "VP", "AH-1", "air handler, string vault", breaker(40, 1, 3), [wires(22, "8", "EMT", "1", **together)],

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from axes.handlers.proxy import AxesProxyHandler
-from config.problems import Refused
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from leitung_core.validation import Text
 from ninja import Router
 from ninja.utils import check_csrf
+from problems import Refused
 from pydantic import BaseModel, Field, StringConstraints
 
 from accounts.models import User
+from accounts.roles import may
 
 router = Router(tags=["session"])
 
@@ -33,6 +34,7 @@ class Person(BaseModel):
     name: str
     company: str
     role: str
+    may: list[Literal["plan", "record", "sign"]]
 
 
 class Session(BaseModel):
@@ -46,7 +48,10 @@ def _session(request: HttpRequest) -> Session:
     user = request.user
     found = None
     if isinstance(user, User):
-        found = Person(username=user.username, name=user.display_name, company=user.company.name, role=user.role)
+        found = Person.model_validate({
+            "username": user.username, "name": user.display_name, "company": user.company.name, "role": user.role,
+            "may": may(user),
+        })  # fmt: skip
     return Session(csrf_token=get_token(request), person=found)
 
 

@@ -4,14 +4,22 @@ from __future__ import annotations
 
 from typing import cast
 
-from config.problems import Refused
 from django.http import HttpRequest
+from problems import Refused
 
 from accounts.models import Role, User
 
 PLAN = (Role.LEAD,)
 RECORD = (Role.LEAD, Role.CREW)
 SIGN = (Role.LEAD,)
+
+
+MAY = {"plan": PLAN, "record": RECORD, "sign": SIGN}
+
+
+def may(user: User) -> list[str]:
+    """What this person may do: plan, record, sign."""
+    return [what for what, roles in MAY.items() if user.role in roles]
 
 
 def person(request: HttpRequest) -> User:

@@ -9,7 +9,6 @@ from uuid import UUID
 
 import numpy as np
 from accounts.models import User
-from config.problems import Refused
 from django.db import transaction
 from django.utils import timezone
 from installs import actions
@@ -20,6 +19,7 @@ from leitung_core.plant.plant import Plant
 from leitung_core.slips.diagnosis import Diagnosis, Reading, diagnose_in
 from leitung_core.slips.harm import Slips
 from leitung_core.slips.report import Report, report
+from problems import Refused
 
 from bench.models import Analysis
 

@@ -2,35 +2,33 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from functools import lru_cache
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from accounts.roles import RECORD, allow, person
-from config.problems import Refused
 from django.http import HttpRequest
 from installs import actions
+from installs.results import revision_at
 from leitung_core.bench.frames import BenchRun, bench_run
 from leitung_core.bench.overview import Overview, overview
-from leitung_core.result import check_plan
 from leitung_core.control.judgement import judge
 from leitung_core.control.system import System, system_with, systems_of
 from leitung_core.elements.signals import signals
 from leitung_core.findings import Finding, Way
 from leitung_core.patterns.fit import candidates, fit
 from leitung_core.patterns.patterns import Pattern, patterns
-from leitung_core.plan.model import Plan, dump_plan, read_plan
+from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.plant.plant import Plant
+from leitung_core.result import check_plant
 from leitung_core.slips.diagnosis import Reading
 from leitung_core.slips.mistakes import Mistake, mistakes
 from leitung_core.slips.report import Report
 from leitung_core.solver.contacts import Stretch
 from ninja import Query, Router, Status
+from problems import Refused
 from pydantic import BaseModel, Field
-from records.actions import interlock_key, try_interlock
-from records.models import StepEntry
 
 from bench import analyses
 from bench.models import Analysis
@@ -55,62 +53,12 @@ class Presses(BaseModel):
     slip: Annotated[str, Field(max_length=200)] | None = Field(None, description="a single mistake to be shown")
 
 
-class TriedOut(BaseModel):
-    """The last word on a functional test: by whom and when, at which revision."""
-
-    cause: str
-    effect: str
-    done: bool
-    by: str
-    at: datetime
-    revision: int
-
-
-class BenchOut(Overview):
-    """The overview, and what has been tried on the unit."""
-
-    tried: list[TriedOut]
-
-
-@router.get("/installs/{install_id}/bench", response=BenchOut, exclude_none=True)
-def bench(request: HttpRequest, install_id: UUID, system: Annotated[SystemKey | None, Query()] = None) -> BenchOut:
+@router.get("/installs/{install_id}/bench", response=Overview, exclude_none=True)
+def bench(request: HttpRequest, install_id: UUID, system: Annotated[SystemKey | None, Query()] = None) -> Overview:
     """The control systems of an install, and one of them: its drawing, its matrix, its transformers."""
-    found = overview(_plant(request, install_id), system)
-    return BenchOut(**dict(found), tried=_tried(install_id, found))
-
-
-def _tried(install_id: UUID, found: Overview) -> list[TriedOut]:
-    if found.system is None:
-        return []
-    keys = {interlock_key(found.system.key, cell.cause, cell.effect): cell for cell in found.cells}
-    last: dict[str, StepEntry] = {}
-    for row in StepEntry.objects.filter(install_id=install_id, key__in=keys).select_related("author"):
-        last[row.key] = row
-    return [
-        TriedOut(cause=keys[key].cause, effect=keys[key].effect, done=row.done, by=row.author.display_name, at=row.at,
-                 revision=row.revision)
-        for key, row in last.items()
-    ]  # fmt: skip
-
-
-class TryInterlock(BaseModel):
-    """A cause that was provoked on the unit, and whether it stopped the effect; taken back with a reason."""
-
-    system: SystemKey
-    cause: Annotated[str, Field(max_length=60)]
-    effect: Annotated[str, Field(max_length=20)]
-    done: bool = True
-    reason: Annotated[str, Field(max_length=200)] = ""
-
-
-@router.post("/installs/{install_id}/interlock-tests", response=TriedOut)
-def interlock_test(request: HttpRequest, install_id: UUID, body: TryInterlock) -> TriedOut:
-    """Record a functional test of the matrix."""
-    user = allow(request, RECORD)
-    row = try_interlock(user, install_id, body.system, body.cause, body.effect, body.done, body.reason)
-    return TriedOut(
-        cause=body.cause, effect=body.effect, done=row.done, by=user.display_name, at=row.at, revision=row.revision
-    )
+    install = actions.find(person(request), install_id)
+    result = revision_at(install, install.revision).result
+    return overview(_plant_of(install.id, install.revision), system, result.of_systems())
 
 
 @router.post("/installs/{install_id}/bench/runs", response=BenchRun, exclude_none=True)
@@ -205,9 +153,9 @@ def bench_fits(request: HttpRequest, install_id: UUID, body: FitAsk) -> FitOut:
     if pattern is None:
         raise Refused(404, "pattern", f"There is no pattern {body.pattern}. Take one of the list.")
     found = fit(plant, pattern, body.near, body.parts, body.length_ft)
-    before = {(row.code, row.about) for row in check_plan(plant.plan).findings}
-    after = read_plan(merge(dump_plan(plant.plan), found.patch))
-    fresh = [row for row in check_plan(after).findings if (row.code, row.about) not in before]
+    before = {(row.code, row.about) for row in check_plant(plant).findings}
+    after = Plant(read_plan(merge(dump_plan(plant.plan), found.patch)))
+    fresh = [row for row in check_plant(after).findings if (row.code, row.about) not in before]
     return FitOut(
         parts=found.parts,
         devices=[key for key in found.patch.get("devices", {}) if key not in plant.plan.devices],
@@ -219,11 +167,11 @@ def bench_fits(request: HttpRequest, install_id: UUID, body: FitAsk) -> FitOut:
     )
 
 
-def _proved(plan: Plan, pattern: Pattern) -> list[str]:
+def _proved(plant: Plant, pattern: Pattern) -> list[str]:
     """What the simulation shows of a pattern's safety contacts once it is in."""
     shown = {
         (entry.cell.cause, entry.cell.effect): entry.outcome
-        for system in systems_of(Plant(plan)) for entry in judge(system).cells
+        for system in systems_of(plant) for entry in judge(system).cells
     }  # fmt: skip
     words = []
     for cause, effect in pattern.stops:

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from uuid import UUID
 
 from accounts.models import User
-from config.problems import Refused, not_found
 from django.db import transaction
 from leitung_core.catalogue import Model, read_plates, shipped_models
 from leitung_core.errors import InputError, Problem
+from problems import Refused, not_found
 
 from catalogue.models import OwnModel
 

@@ -18,9 +18,8 @@ from ninja.parser import Parser
 from ninja.renderers import BaseRenderer
 from ninja.responses import NinjaJSONEncoder
 from ninja.security import SessionAuth
+from problems import register
 from records.api import router as records
-
-from config.problems import register
 
 
 class StrictParser(Parser):

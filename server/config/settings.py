@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "records",
     "documents",
     "catalogue",
+    "upkeep",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -8,8 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_safe
-
-from config.problems import problem
+from problems import problem
 
 
 @require_safe

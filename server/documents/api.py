@@ -33,7 +33,7 @@ def _file_name(name: str, ending: str) -> str:
 @router.get("/installs/{install_id}/plan.json", response={200: dict[str, Any]})
 def export_plan(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """The plan as an open file; `./leitung check` reads it."""
-    found = actions.state(actions.find(person(request), install_id))
+    found = actions.checked(actions.find(person(request), install_id))
     response = HttpResponse(orjson.dumps(found.document, option=orjson.OPT_INDENT_2), content_type="application/json")
     response["Content-Disposition"] = _file_name(found.plan.name, "leitung.json")
     return response
@@ -50,7 +50,7 @@ def import_plan(request: HttpRequest, body: AnyDocument) -> Status[PlanOut]:
 def printed_record(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """The record on paper."""
     user = person(request)
-    found = actions.state(actions.find(user, install_id))
+    found = actions.checked(actions.find(user, install_id))
     return _sheet(record_pdf(found, user), found.plan.name)
 
 
@@ -58,7 +58,7 @@ def printed_record(request: HttpRequest, install_id: UUID) -> HttpResponse:
 def printed_schedule(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """Every circuit with its drawing and figures."""
     user = person(request)
-    found = actions.state(actions.find(user, install_id))
+    found = actions.checked(actions.find(user, install_id))
     return _sheet(schedule_pdf(found, user), f"{found.plan.name} schedule")
 
 
@@ -66,7 +66,7 @@ def printed_schedule(request: HttpRequest, install_id: UUID) -> HttpResponse:
 def printed_directory(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """The directory of every panel."""
     user = person(request)
-    found = actions.state(actions.find(user, install_id))
+    found = actions.checked(actions.find(user, install_id))
     return _sheet(directory_pdf(found, user), f"{found.plan.name} directory")
 
 
@@ -74,7 +74,7 @@ def printed_directory(request: HttpRequest, install_id: UUID) -> HttpResponse:
 def printed_labels(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """A label for every disconnect; its code opens the install on whatever reads it."""
     user = person(request)
-    found = actions.state(actions.find(user, install_id))
+    found = actions.checked(actions.find(user, install_id))
     address = request.build_absolute_uri(f"/installs/{install_id}/start-up")
     return _sheet(labels_pdf(found, user, address), f"{found.plan.name} labels")
 
@@ -90,7 +90,7 @@ class SheetQuery(BaseModel):
 def printed_landings(request: HttpRequest, install_id: UUID, query: Query[SheetQuery]) -> HttpResponse:
     """The landing sheets: a page for each device, and the drawing of each cable with both its ends."""
     user = person(request)
-    found = actions.state(actions.find(user, install_id))
+    found = actions.checked(actions.find(user, install_id))
     what = query.device or query.cable or ""
     return _sheet(landings_pdf(found, user, query.device, query.cable), f"{found.plan.name} landings {what}")
 
@@ -105,21 +105,21 @@ class ControlQuery(BaseModel):
 def printed_controls(request: HttpRequest, install_id: UUID, query: Query[ControlQuery]) -> HttpResponse:
     """The control sheet of a system: diagram with landings, matrix, functional tests, set-up."""
     user = person(request)
-    found = actions.state(actions.find(user, install_id))
+    found = actions.checked(actions.find(user, install_id))
     return _sheet(control_pdf(found, user, query.system), f"{found.plan.name} controls {query.system}")
 
 
 @router.get("/installs/{install_id}/landings.csv", response={200: str})
 def landing_list(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """Every conductor with both its ends, as a list that can be brought in again."""
-    found = actions.state(actions.find(person(request), install_id))
+    found = actions.checked(actions.find(person(request), install_id))
     return _list(write_list(Plant(found.plan)), f"{found.plan.name} landings")
 
 
 @router.get("/installs/{install_id}/conductor-labels.csv", response={200: str})
 def label_list(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """The label of every landed or capped end, for a label printer."""
-    found = actions.state(actions.find(person(request), install_id))
+    found = actions.checked(actions.find(person(request), install_id))
     return _list(write_labels(Plant(found.plan)), f"{found.plan.name} conductor labels")
 
 
@@ -127,7 +127,7 @@ def label_list(request: HttpRequest, install_id: UUID) -> HttpResponse:
 def printed_conductor_labels(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """The label of every landed or capped end, on paper."""
     user = person(request)
-    found = actions.state(actions.find(user, install_id))
+    found = actions.checked(actions.find(user, install_id))
     return _sheet(conductor_labels_pdf(found, user), f"{found.plan.name} conductor labels")
 
 

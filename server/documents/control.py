@@ -6,15 +6,16 @@ from typing import Any
 
 from accounts.models import User
 from bench.models import Analysis
-from config.problems import Refused
-from django.utils import timezone
-from installs.actions import State
+from installs.actions import Checked
 from leitung_core.bench.ladder import Rung
-from leitung_core.bench.overview import CellShown, Overview, overview
+from leitung_core.bench.overview import Overview, overview
 from leitung_core.plant.plant import Plant
+from problems import Refused
+from records.actions import Recording
+from records.api import record_out
 
 from documents.drawings import draw_bench
-from documents.paper import WIDTH_PX, pdf
+from documents.paper import WIDTH_PX, heading, pdf
 
 CAUTIONS = (
     "Live readings: line voltage stands behind the same covers as 24 V. One hand, insulated leads, proved meter.",
@@ -22,23 +23,25 @@ CAUTIONS = (
 )
 
 
-def control_pdf(found: State, user: User, key: str) -> bytes:
+def control_pdf(found: Checked, user: User, key: str) -> bytes:
     """The sheet of one control system as PDF."""
-    shown = overview(Plant(found.plan), key)
+    shown = overview(Plant(found.plan), key, found.result.of_systems())
     system = shown.system
     if system is None:
         raise Refused(404, "not-found", f"There is no control system with {key} in this plan.")
     drawings = draw_bench(found, [rail.model_dump(mode="json") for rail in system.ladder.rails], WIDTH_PX)
+    record = record_out(Recording(found.install, found.revision.brief))
     has_lamp = any(cell.effect == "lamp" for cell in shown.cells)
     context = {
-        "plan": found.plan, "install": found.install, "company": user.company.name, "printed": timezone.now(),
+        **heading(found, user),
         "system": system, "cautions": CAUTIONS if has_lamp else CAUTIONS[:1],
         "rails": [
             {"rail": rail, "svg": drawings.get(rail.key, ""), "ways": [_way(rung) for rung in rail.rungs]}
             for rail in system.ladder.rails if rail.rungs
         ],
-        "matrix": _matrix(shown), "tests": [_test(cell) for cell in shown.cells if cell.wanted and cell.provoke],
-        "set_up": shown.set_up, "readings": _readings(found, system.key),
+        "matrix": _matrix(shown),
+        "tests": [test for test in record.tests if test.system == system.key],
+        "set_up": [row for row in record.set_up if row.system == system.key], "readings": _readings(found, system.key),
         "findings": [row for row in system.findings if row.severity != "note"],
     }  # fmt: skip
     return pdf("control.html", context, "landings.css", "control.css")
@@ -71,14 +74,7 @@ def _matrix(shown: Overview) -> dict[str, Any]:
     return {"effects": effects, "rows": [(cause, [by[(cause, effect)] for effect in effects]) for cause in causes]}
 
 
-def _test(cell: CellShown) -> dict[str, Any]:
-    return {
-        "cell": cell,
-        "predicted": {"stops": "stops", "goes on": "goes on: mend it first"}.get(cell.outcome, "not shown"),
-    }
-
-
-def _readings(found: State, key: str) -> list[dict[str, Any]]:
+def _readings(found: Checked, key: str) -> list[dict[str, Any]]:
     """The tests that expose every single mistake, where they have been worked out for this revision."""
     done = Analysis.objects.filter(
         install=found.install, revision=found.install.revision, system=key, status=Analysis.Status.DONE

@@ -6,29 +6,29 @@ import subprocess
 from typing import Any
 
 import orjson
-from config.problems import Refused
 from django.conf import settings
-from installs.actions import State
+from installs.actions import Checked
+from problems import Refused
 
 PROGRAM = settings.ROOT / "web" / "dist-print" / "print.js"
 
 
-def draw_lines(found: State, width: int) -> dict[str, str]:
+def draw_lines(found: Checked, width: int) -> dict[str, str]:
     """One SVG by circuit, `width` px wide. Raises a refusal where the drawing program is missing or fails."""
     return _draw(found, width, "lines")
 
 
-def draw_landings(found: State, width: int) -> dict[str, str]:
+def draw_landings(found: Checked, width: int) -> dict[str, str]:
     """One SVG by cable: both its strips as seen, and the conductors between them."""
     return _draw(found, width, "landings")
 
 
-def draw_bench(found: State, rails: list[dict[str, Any]], width: int) -> dict[str, str]:
+def draw_bench(found: Checked, rails: list[dict[str, Any]], width: int) -> dict[str, str]:
     """One SVG by supply: its loads as lines between its spines, nothing called."""
     return _draw(found, width, "bench", rails=rails)
 
 
-def _draw(found: State, width: int, what: str, **more: Any) -> dict[str, str]:
+def _draw(found: Checked, width: int, what: str, **more: Any) -> dict[str, str]:
     data = {
         **more,
         "what": what,

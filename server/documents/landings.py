@@ -5,15 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from accounts.models import User
-from config.problems import Refused
-from django.utils import timezone
-from installs.actions import State
+from installs.actions import Checked
 from leitung_core.plant.plant import Plant
 from leitung_core.wiring.lists import labels
 from leitung_core.wiring.view import CableView, DeviceView
+from problems import Refused
 
 from documents.drawings import draw_landings
-from documents.paper import WIDTH_PX, pdf
+from documents.paper import WIDTH_PX, heading, pdf
 
 # Short cautions by what lands on a device, printed where the hands are.
 CAUTIONS = {
@@ -22,7 +21,7 @@ CAUTIONS = {
 }
 
 
-def landings_pdf(found: State, user: User, device: str | None, cable: str | None) -> bytes:
+def landings_pdf(found: Checked, user: User, device: str | None, cable: str | None) -> bytes:
     """The sheets of one device, of one cable's both ends, or of everything, as PDF."""
     wiring = found.result.wiring
     if (device and device not in wiring.devices) or (cable and cable not in wiring.cables):
@@ -32,7 +31,7 @@ def landings_pdf(found: State, user: User, device: str | None, cable: str | None
     devices = [device] if device else _ends(found, chosen) if chosen else _wired(wiring.devices)
     drawings = draw_landings(found, WIDTH_PX) if cables else {}
     context = {
-        "plan": found.plan, "install": found.install, "company": user.company.name, "printed": timezone.now(),
+        **heading(found, user),
         "cables": [_cable(found, wiring.cables[key], drawings.get(key, "")) for key in cables],
         "devices": [_device(found, wiring.devices[key], cable) for key in devices],
         "moves": [move for move in wiring.moves if cable in (None, move.cable) and device in (None, move.device)],
@@ -41,7 +40,7 @@ def landings_pdf(found: State, user: User, device: str | None, cable: str | None
     return pdf("landings.html", context, "landings.css")
 
 
-def _ends(found: State, view: CableView) -> list[str]:
+def _ends(found: Checked, view: CableView) -> list[str]:
     """The devices on which a cable's conductors land: those at its ends first, then any other terminal's."""
     cable = found.plan.cables[view.id]
     refs = [end.terminal for wire in view.conductors for end in (wire.a, wire.b) if end.terminal]
@@ -52,20 +51,20 @@ def _wired(devices: dict[str, DeviceView]) -> list[str]:
     return [key for key, view in devices.items() if view.cables and view.state != "removed"]
 
 
-def _cable(found: State, view: CableView, svg: str) -> dict[str, Any]:
+def _cable(found: Checked, view: CableView, svg: str) -> dict[str, Any]:
     about = f"cables/{view.id}"
     against = [row for row in found.result.findings if row.about == about or row.about.startswith(f"{about}/")]
     return {"view": view, "svg": svg, "findings": [row for row in against if row.severity != "note"]}
 
 
-def _device(found: State, view: DeviceView, cable: str | None) -> dict[str, Any]:
+def _device(found: Checked, view: DeviceView, cable: str | None) -> dict[str, Any]:
     """A device's rows: every terminal in the order in which it is seen, then what is capped or loose there."""
     about = [f"devices/{view.id}", *(f"cables/{key}" for key in view.cables if cable in (None, key))]
     stops = [
         row for row in found.result.findings
         if row.severity == "stop" and any(row.about == at or row.about.startswith(f"{at}/") for at in about)
     ]  # fmt: skip
-    strips = []
+    strips: list[dict[str, Any]] = []
     for strip in view.strips:
         rows = [
             (terminal, landed, index == 0)
@@ -83,7 +82,7 @@ def _device(found: State, view: DeviceView, cable: str | None) -> dict[str, Any]
     }  # fmt: skip
 
 
-def conductor_labels_pdf(found: State, user: User) -> bytes:
+def conductor_labels_pdf(found: Checked, user: User) -> bytes:
     """A label for every landed or capped end of a conductor, as PDF."""
-    context = {"plan": found.plan, "install": found.install, "company": user.company.name, "printed": timezone.now()}
-    return pdf("conductor_labels.html", context | {"labels": labels(Plant(found.plan))}, "landings.css")
+    context = heading(found, user) | {"labels": labels(Plant(found.plan))}
+    return pdf("conductor_labels.html", context, "landings.css")

@@ -6,23 +6,21 @@ from typing import Any
 
 import segno
 from accounts.models import User
-from django.utils import timezone
-from installs.actions import State
-from leitung_core.result import findings_of
+from installs.actions import Checked
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.plan.model import Circuit, Source
-from leitung_core.plant.size_document import supply_of
 from leitung_core.plant.order import sources_in_order
+from leitung_core.plant.size_document import supply_of
 from leitung_core.units import say, say_size
 
 from documents.drawings import draw_lines
-from documents.paper import WIDTH_PX, pdf
+from documents.paper import WIDTH_PX, heading, pdf
 
 # What stands against a panel or against landings has its place on other sheets.
 ELSEWHERE = ("sources/", "devices/", "cables/")
 
 
-def schedule_pdf(found: State, user: User) -> bytes:
+def schedule_pdf(found: Checked, user: User) -> bytes:
     """Every circuit of the install: its drawing and its figures, by source."""
     drawings = draw_lines(found, WIDTH_PX)
     groups = []
@@ -36,10 +34,10 @@ def schedule_pdf(found: State, user: User) -> bytes:
         ]
         groups.append({"id": source_id, "name": source.name or source_id, "supply": _supply(source), "rows": rows})
     loose = next((group.circuits for group in found.result.lines if group.source is None), [])
-    return pdf("schedule.html", _common(found, user) | {"groups": groups, "loose": loose}, "landscape.css")
+    return pdf("schedule.html", heading(found, user) | {"groups": groups, "loose": loose}, "landscape.css")
 
 
-def directory_pdf(found: State, user: User) -> bytes:
+def directory_pdf(found: Checked, user: User) -> bytes:
     """A page for every panel: what is on each space (408.4)."""
     panels = [
         {
@@ -53,10 +51,10 @@ def directory_pdf(found: State, user: User) -> bytes:
         for source_id in sources_in_order(found.plan)
         if (source := found.plan.sources[source_id]).spaces
     ]
-    return pdf("directory.html", _common(found, user) | {"panels": panels})
+    return pdf("directory.html", heading(found, user) | {"panels": panels})
 
 
-def labels_pdf(found: State, user: User, address: str) -> bytes:
+def labels_pdf(found: Checked, user: User, address: str) -> bytes:
     """A label for every disconnect with a code that opens the install's record at `address`."""
     labels = []
     for key in (key for group in found.result.lines for key in group.circuits):
@@ -79,11 +77,7 @@ def labels_pdf(found: State, user: User, address: str) -> bytes:
                 "qr": code.svg_inline(scale=2, border=0, dark="#1b2126"),
             }
         )
-    return pdf("labels.html", _common(found, user) | {"labels": labels}, "labels.css")
-
-
-def _common(found: State, user: User) -> dict[str, Any]:
-    return {"plan": found.plan, "install": found.install, "company": user.company.name, "printed": timezone.now()}
+    return pdf("labels.html", heading(found, user) | {"labels": labels}, "labels.css")
 
 
 def _supply(source: Source) -> str:
@@ -109,10 +103,9 @@ def _spaces(circuit: Circuit) -> str:
     return f"{'space' if len(spaces) == 1 else 'spaces'} {', '.join(spaces)}" if spaces else ""
 
 
-def _row(found: State, key: str, circuit: Circuit, source: Source) -> dict[str, Any]:
+def _row(found: Checked, key: str, circuit: Circuit, source: Source) -> dict[str, Any]:
     result: CircuitResult | None = found.result.circuits.get(key)
-    mine = findings_of(found.plan, key, found.result.findings)
-    own = [finding for finding in mine if not finding.about.startswith(ELSEWHERE)]
+    own = [finding for finding in found.result.on_line(key) if not finding.about.startswith(ELSEWHERE)]
 
     def figure(value: float | None, unit: str) -> str:
         return "not known" if value is None else f"{say(value, 1)} {unit}"
@@ -135,7 +128,7 @@ def _row(found: State, key: str, circuit: Circuit, source: Source) -> dict[str, 
     }
 
 
-def _pairs(found: State, source_id: str, source: Source) -> list[dict[str, Any]]:
+def _pairs(found: Checked, source_id: str, source: Source) -> list[dict[str, Any]]:
     """The rows of the directory as the panel has them: odd spaces left, even ones right."""
     text: dict[int, tuple[str, str]] = {}
     panel = found.result.panels[source_id]

@@ -4,31 +4,46 @@ from __future__ import annotations
 
 from typing import Any
 
+import orjson
 from accounts.models import User
-from django.utils import timezone
-from installs.actions import State
+from installs.actions import Checked
+from installs.models import Install
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.explain import Step
+from leitung_core.result.signed import VERSION
 from leitung_core.units import say, say_size
+from records.actions import Recording
 from records.api import RecordOut, record_out
+from records.digest import content
+from records.models import Signature
 
 from documents.drawings import draw_lines
-from documents.paper import WIDTH_PX, pdf
+from documents.paper import WIDTH_PX, heading, pdf
+
+ATTACHED = "leitung-record.json"
 
 
-def record_pdf(found: State, user: User) -> bytes:
-    """The printed record of an install as PDF."""
-    return pdf("record.html", _context(found, user))
+def record_pdf(found: Checked, user: User) -> bytes:
+    """The printed record of an install as PDF. It carries what the newest signature covers, to be verified."""
+    return pdf("record.html", _context(found, user), attached={ATTACHED: _attached(found.install)})
 
 
-def _context(found: State, user: User) -> dict[str, Any]:
-    record = record_out(found)
+def _attached(install: Install) -> bytes:
+    known = Signature.objects.filter(install=install, covers=VERSION)
+    signature = known.select_related("author").order_by("-at").first()
+    if signature is None:
+        return orjson.dumps({"content": content(install, install.revision)})
+    signed = {
+        "name": signature.name, "by": signature.author.username, "revision": signature.revision,
+        "at": signature.at.isoformat(), "digest": signature.digest,
+    }  # fmt: skip
+    return orjson.dumps({"content": content(install, signature.revision, signature.at), "signature": signed})
+
+
+def _context(found: Checked, user: User) -> dict[str, Any]:
+    record = record_out(Recording(found.install, found.revision.brief))
     drawings = draw_lines(found, WIDTH_PX)
-    return {
-        "plan": found.plan,
-        "install": found.install,
-        "company": user.company.name,
-        "printed": timezone.now(),
+    return heading(found, user) | {
         "lines": [
             {
                 "id": circuit_id,
@@ -42,8 +57,12 @@ def _context(found: State, user: User) -> dict[str, Any]:
         "findings": found.result.findings,
         "steps": record.steps,
         "done": sum(step.done for step in record.steps),
-        "cautions": [step.caution for step in record.steps if step.caution],
+        "cautions": list(dict.fromkeys(step.caution for step in record.steps if step.caution)),
         "readings": _readings(record),
+        "tests": record.tests,
+        "set_up": record.set_up,
+        "set": sum(row.done for row in record.set_up),
+        "landings": record.landings,
         "items": [item for item in record.open_items if item.closed_at is None],
         "signatures": record.signatures,
     }
@@ -53,13 +72,18 @@ def figures(result: CircuitResult | None) -> list[dict[str, str]]:
     """The figures of a line with what they rest on; what is not known is said."""
     if result is None:
         return []
-    steps: dict[str, Step] = {}
+    first: dict[str, Step] = {}
+    last: dict[str, Step] = {}
     for step in result.steps:
-        steps.setdefault(step.part, step)
+        first.setdefault(step.part, step)
+        last[step.part] = step
 
-    def figure(what: str, value: float | None, unit: str, part: str, article: str | None = None) -> dict[str, str]:
+    def article(part: str, steps: dict[str, Step] = first) -> str:
+        return steps[part].article if part in steps else ""
+
+    def figure(what: str, value: float | None, unit: str, part: str) -> dict[str, str]:
         text = "not known" if value is None else f"{say(value, 2)} {unit}"
-        return {"what": what, "value": text, "article": article or (steps[part].article if part in steps else "")}
+        return {"what": what, "value": text, "article": article(part)}
 
     conductor = say_size(result.conductor) if result.conductor else "not known"
     ground = say_size(result.proposed_egc) if result.proposed_egc else "not known"
@@ -67,9 +91,9 @@ def figures(result: CircuitResult | None) -> list[dict[str, str]]:
     return [
         figure("Conductors must carry", result.min_ampacity_a, "A", "load"),
         figure("Device, at most", result.max_ocpd_a, "A", "ocpd"),
-        {"what": "Least conductor", "value": conductor, "article": steps["run"].article if "run" in steps else ""},
-        figure("Conductor carries", carries, "A", "run[0]", "Table 310.16"),
-        {"what": "Grounding conductor, at least", "value": ground, "article": "Table 250.122, 250.122(B)"},
+        {"what": "Least conductor", "value": conductor, "article": article("run")},
+        figure("Conductor carries", carries, "A", "run[0]"),
+        {"what": "Grounding conductor, at least", "value": ground, "article": article("egc", last)},
         figure("Disconnect, at least", result.disconnect_min_a, "A", "disconnect"),
         figure("Voltage drop", result.voltage_drop_pct, "%", "drop"),
     ]

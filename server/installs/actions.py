@@ -2,40 +2,52 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any
 from uuid import UUID
 
 from accounts.models import User
-from config.problems import Refused, not_found
 from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
-from leitung_core.result import PlanResult, check_plan
 from leitung_core.errors import InputError, PatchConflict, Problem
 from leitung_core.plan.describe import describe
-from leitung_core.plan.model import FORMAT_VERSION, Plan, dump_plan, read_plan
+from leitung_core.plan.model import Plan, dump_plan, read_plan
 from leitung_core.plan.patch import clash, diff, merge, touched
 from leitung_core.plant.plant import Plant
+from leitung_core.result import PlanResult
+from leitung_core.wiring.draw import drawn_along
 from leitung_core.wiring.exchange import exchange
 from leitung_core.wiring.lists import read_list
+from problems import Refused, not_found
 
-from installs.board import refresh
 from installs.models import Install, PlanRevision
+from installs.results import Revision, compute, keep, on_commit_remember, revision_at
+from installs.signals import revision_written
 
 Kind = PlanRevision.Kind
 
 
 @dataclass(frozen=True)
-class State:
+class Checked:
     """An install with its plan as it stands, and what is computed from it; after a change, what was before it."""
 
     install: Install
-    plan: Plan
-    document: dict[str, Any]
-    result: PlanResult
+    revision: Revision
     before: PlanResult | None = None
+
+    @property
+    def plan(self) -> Plan:
+        return self.revision.plan
+
+    @property
+    def document(self) -> dict[str, Any]:
+        return self.revision.document
+
+    @property
+    def result(self) -> PlanResult:
+        return self.revision.result
 
 
 def find(user: User, install_id: UUID, lock: bool = False) -> Install:
@@ -47,24 +59,15 @@ def find(user: User, install_id: UUID, lock: bool = False) -> Install:
     return install
 
 
-def newest_document(install: Install) -> dict[str, Any]:
-    """The plan document of the newest revision, in the newest version of the format whenever it was written."""
-    kept = PlanRevision.objects.values_list("document", flat=True).get(install=install, number=install.revision)
-    return dump_plan(read_plan(kept)) if kept.get("format_version") != FORMAT_VERSION else kept
-
-
-def state(install: Install) -> State:
-    """The newest revision, checked."""
-    document = newest_document(install)
-    plan = read_plan(document)
-    return State(install, plan, document, check_plan(plan))
+def checked(install: Install) -> Checked:
+    """The newest revision with its result."""
+    return Checked(install, revision_at(install, install.revision))
 
 
 @transaction.atomic
-def create(user: User, document: dict[str, Any], summary: str) -> State:
+def create(user: User, document: dict[str, Any], summary: str) -> Checked:
     """A new install from a plan document."""
-    plan = read_plan(document)
-    result, document = check_plan(plan), dump_plan(plan)
+    found = compute(document)
     install = Install(company_id=user.company_id, rank=0, changed_at=timezone.now())
     install.save()
     PlanRevision.objects.create(
@@ -72,69 +75,48 @@ def create(user: User, document: dict[str, Any], summary: str) -> State:
         install=install,
         number=1,
         kind=Kind.CREATE,
-        document=document,
+        document=found.document,
         patch={},
         inverse={},
         summary=summary,
         author=user,
     )
-    refresh(install, plan, result)
-    return State(install, plan, document, result)
+    _written(install, found)
+    return Checked(install, found)
 
 
-@transaction.atomic
-def change(user: User, install_id: UUID, base: int, patch: dict[str, Any]) -> State:
-    """Apply a merge patch made against revision `base` to the newest one.
+def change(user: User, install_id: UUID, base: int, patch: dict[str, Any]) -> Checked:
+    """Apply a merge patch made against revision `base` to the newest one, with what it brings along on the terminals.
 
     Raises PatchConflict where it touches an element that another change has touched since, InputError where the
     result is no plan.
     """
-    install = find(user, install_id, lock=True)
-    if not 1 <= base <= install.revision:
-        problem = Problem("base_revision", base, "there is no such revision", f"The newest is {install.revision}.")
-        raise InputError(problem)
-    document = newest_document(install)
-    before = _result_of(install, document) if base == install.revision else None
-    mine = diff(document, merge(document, patch))
-    if base < install.revision:
-        _refuse_clash(mine, PlanRevision.objects.filter(install=install, number__gt=base))
-    return replace(_append(user, install, document, patch, Kind.EDIT, None), before=before)
+
+    def made(install: Install) -> _Made:
+        if not 1 <= base <= install.revision:
+            problem = Problem("base_revision", base, "there is no such revision", f"The newest is {install.revision}.")
+            raise InputError(problem)
+        now = revision_at(install, install.revision)
+        if base < install.revision:
+            mine = diff(now.document, merge(now.document, patch))
+            _refuse_clash(mine, PlanRevision.objects.filter(install=install, number__gt=base))
+        return _Made(now, merge(now.document, patch), Kind.EDIT)
+
+    found = _carry_out(user, install_id, made)
+    whole = base not in (found.install.revision, found.install.revision - 1)
+    return replace(found, before=None) if whole else found
 
 
-@transaction.atomic
-def bring_landings(user: User, install_id: UUID, base: int, text: str) -> State:
+def bring_landings(user: User, install_id: UUID, base: int, text: str) -> Checked:
     """Land what a CSV list says: all of it, or, with every wrong line named, nothing."""
-    patch = read_list(Plant(read_plan(newest_document(find(user, install_id, lock=True)))), text)
+    patch = read_list(Plant(checked(find(user, install_id)).plan), text)
     return change(user, install_id, base, patch)
 
 
-@transaction.atomic
-def exchange_device(user: User, install_id: UUID, device: str, new: str, kind: str) -> State:
+def exchange_device(user: User, install_id: UUID, device: str, new: str, kind: str) -> Checked:
     """Put another device in the place of one, as the plan stands now; what was there is kept as found."""
-    install = find(user, install_id, lock=True)
-    plant = Plant(read_plan(newest_document(install)))
-    return change(user, install_id, install.revision, exchange(plant, device, new, kind))
-
-
-_KEPT: OrderedDict[tuple[UUID, int], PlanResult] = OrderedDict()
-_KEPT_MOST = 16
-
-
-def _result_of(install: Install, document: dict[str, Any]) -> PlanResult:
-    """The result of the newest revision: as it was kept when that was written, else worked out."""
-    kept = _KEPT.get((install.id, install.revision))
-    return kept if kept is not None else check_plan(read_plan(document))
-
-
-def _remember(install_id: UUID, revision: int, result: PlanResult) -> None:
-    """Keep the result of a revision that is really written: a number that was rolled back is used again."""
-
-    def keep() -> None:
-        _KEPT[install_id, revision] = result
-        while len(_KEPT) > _KEPT_MOST:
-            _KEPT.popitem(last=False)
-
-    transaction.on_commit(keep)
+    found = checked(find(user, install_id))
+    return change(user, install_id, found.install.revision, exchange(Plant(found.plan), device, new, kind))
 
 
 def _refuse_clash(patch: dict[str, Any], since: QuerySet[PlanRevision]) -> None:
@@ -145,31 +127,70 @@ def _refuse_clash(patch: dict[str, Any], since: QuerySet[PlanRevision]) -> None:
         raise PatchConflict(both)
 
 
-def _append(
-    user: User, install: Install, before: dict[str, Any], patch: dict[str, Any], kind: str, of: int | None
-) -> State:
-    """The revision after `patch`; none where the patch changes nothing."""
-    plan = read_plan(merge(before, patch))
-    document, result = dump_plan(plan), check_plan(plan)
-    if document == before:
-        return State(install, plan, document, result)
+@dataclass(frozen=True)
+class _Made:
+    """A change on its way: what it was made from, the document that it makes, and what kind of change it is."""
+
+    now: Revision
+    document: dict[str, Any]
+    kind: str
+    of: int | None = None
+
+
+TRIES = 12
+
+
+def _carry_out(user: User, install_id: UUID, make: Callable[[Install], _Made]) -> Checked:
+    """Work a change out without holding anybody up, then write it; where another came first, work it out anew."""
+    for _ in range(TRIES):
+        install = find(user, install_id)
+        made = make(install)
+        fresh = _computed(made)
+        with transaction.atomic():
+            there = find(user, install_id, lock=True)
+            if there.revision == install.revision:
+                return _append(user, there, made, fresh)
+    raise Refused(503, "busy", "Many are changing this install at once. Nothing was changed; send it again.")
+
+
+def _computed(made: _Made) -> Revision:
+    """The revision that a change makes: an edit brings its cables and landings along, in the same change."""
+    plan = read_plan(made.document)
+    document = dump_plan(plan)
+    if made.kind == Kind.EDIT:
+        along = drawn_along(made.now.plan, plan)
+        document = merge(document, along) if along else document
+    return made.now if document == made.now.document else compute(document)
+
+
+def _append(user: User, install: Install, made: _Made, fresh: Revision) -> Checked:
+    """The next revision; none where the change changes nothing."""
+    before = made.now.document
+    if fresh is made.now:
+        return Checked(install, fresh, made.now.result)
     install.revision += 1
-    real = diff(before, document)
+    real = diff(before, fresh.document)
     PlanRevision.objects.create(
         company_id=install.company_id,
         install=install,
         number=install.revision,
-        kind=kind,
-        of=of,
-        document=document,
+        kind=made.kind,
+        of=made.of,
+        document=fresh.document,
         patch=real,
-        inverse=diff(document, before),
+        inverse=diff(fresh.document, before),
         summary=describe(before, real)[:1000],
         author=user,
     )
-    refresh(install, plan, result)
-    _remember(install.id, install.revision, result)
-    return State(install, plan, document, result)
+    _written(install, fresh)
+    return Checked(install, fresh, made.now.result)
+
+
+def _written(install: Install, fresh: Revision) -> None:
+    """What follows from a revision that is written: its result is kept, and whoever listens is told."""
+    keep(install, install.revision, fresh)
+    on_commit_remember(install.id, install.revision, fresh)
+    revision_written.send(sender=Install, install=install, brief=fresh.brief)
 
 
 @dataclass(frozen=True)
@@ -189,35 +210,37 @@ def stacks(user: User, install: Install) -> Stacks:
         if kind == Kind.EDIT:
             undo.append(number)
             redo.clear()
-        elif kind == Kind.UNDO:
+        elif kind == Kind.UNDO and of is not None:
             undo.remove(of)
             redo.append(of)
-        elif kind == Kind.REDO:
+        elif kind == Kind.REDO and of is not None:
             redo.remove(of)
             undo.append(of)
     return Stacks(undo, redo)
 
 
-@transaction.atomic
-def step_back(user: User, install_id: UUID) -> State:
+def step_back(user: User, install_id: UUID) -> Checked:
     """Undo this person's last change that still stands."""
     return _replay(user, install_id, Kind.UNDO)
 
 
-@transaction.atomic
-def step_forward(user: User, install_id: UUID) -> State:
+def step_forward(user: User, install_id: UUID) -> Checked:
     """Bring back the last change that this person took back."""
     return _replay(user, install_id, Kind.REDO)
 
 
-def _replay(user: User, install_id: UUID, kind: str) -> State:
-    install = find(user, install_id, lock=True)
-    found = stacks(user, install)
-    stack = found.undo if kind == Kind.UNDO else found.redo
-    if not stack:
-        raise Refused(409, "nothing-left", "There is nothing of yours left to take back or bring back here.")
-    target = PlanRevision.objects.get(install=install, number=stack[-1])
-    # What others changed since on the same element must not be lost; own revisions nest and cancel out.
-    patch = target.inverse if kind == Kind.UNDO else target.patch
-    _refuse_clash(patch, PlanRevision.objects.filter(install=install, number__gt=target.number).exclude(author=user))
-    return _append(user, install, newest_document(install), patch, kind, target.number)
+def _replay(user: User, install_id: UUID, kind: str) -> Checked:
+    def made(install: Install) -> _Made:
+        found = stacks(user, install)
+        stack = found.undo if kind == Kind.UNDO else found.redo
+        if not stack:
+            raise Refused(409, "nothing-left", "There is nothing of yours left to take back or bring back here.")
+        target = PlanRevision.objects.get(install=install, number=stack[-1])
+        # What others changed since on the same element must not be lost; own revisions nest and cancel out.
+        patch = target.inverse if kind == Kind.UNDO else target.patch
+        since = PlanRevision.objects.filter(install=install, number__gt=target.number)
+        _refuse_clash(patch, since.exclude(author=user))
+        now = revision_at(install, install.revision)
+        return _Made(now, merge(now.document, patch), kind, target.number)
+
+    return _carry_out(user, install_id, made)

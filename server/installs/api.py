@@ -11,20 +11,21 @@ from uuid import UUID
 
 from accounts.models import User
 from accounts.roles import PLAN, allow, person
-from config.problems import Refused, problem
 from django.db.models import Q
 from django.http import HttpRequest, HttpResponse
-from leitung_core.result import PlanResult, check_plan
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.size import size
 from leitung_core.circuits.spec import Spec
 from leitung_core.errors import PatchConflict
 from leitung_core.plan.describe import differences
 from leitung_core.plan.model import FORMAT, FORMAT_VERSION, Plan, plan_json_schema, read_plan
+from leitung_core.plant.plant import Plant
 from leitung_core.plant.size_document import spec_of
+from leitung_core.result import PlanResult, check_plant
 from leitung_core.validation import Id, Text, read
 from leitung_core.wiring.view import WiringResult
 from ninja import Query, Router, Status
+from problems import Refused, problem
 from pydantic import BaseModel, Field, RootModel
 
 from installs import actions
@@ -108,13 +109,13 @@ def install_out(install: Install) -> InstallOut:
     return InstallOut.model_validate(install, from_attributes=True)
 
 
-def plan_out(user: User, found: actions.State, only_changed: bool = False) -> PlanOut:
+def plan_out(user: User, found: actions.Checked, only_changed: bool = False) -> PlanOut:
     stacks = actions.stacks(user, found.install)
     result, unchanged, same = found.result, list[str](), list[str]()
     if only_changed and found.before is not None:
         old = found.before.circuits
-        unchanged = [key for key, circuit in result.circuits.items() if old.get(key) is circuit]
-        fresh = {key: circuit for key, circuit in result.circuits.items() if old.get(key) is not circuit}
+        unchanged = [key for key, circuit in result.circuits.items() if old.get(key) == circuit]
+        fresh = {key: circuit for key, circuit in result.circuits.items() if key not in set(unchanged)}
         wiring, same = _without_unchanged(result.wiring, found.before.wiring)
         result = result.model_copy(update={"circuits": fresh, "wiring": wiring})
     return PlanOut(
@@ -187,7 +188,7 @@ def new_install(request: HttpRequest, body: NewInstall) -> Status[PlanOut]:
 def plan(request: HttpRequest, install_id: UUID) -> PlanOut:
     """The plan and everything computed from it."""
     user = person(request)
-    return plan_out(user, actions.state(actions.find(user, install_id)))
+    return plan_out(user, actions.checked(actions.find(user, install_id)))
 
 
 @router.post("/installs/{install_id}/patches", response=PlanOut, exclude_none=True)
@@ -254,7 +255,7 @@ def redo(request: HttpRequest, install_id: UUID) -> PlanOut | HttpResponse:
 
 def _conflict(user: User, install_id: UUID, error: PatchConflict, base: int, patch: dict[str, Any]) -> HttpResponse:
     """Both versions: what was asked for, and the plan as it stands with who changed it since."""
-    found = actions.state(actions.find(user, install_id))
+    found = actions.checked(actions.find(user, install_id))
     since = PlanRevision.objects.filter(install=found.install, number__gt=base).select_related("author")
     return problem(
         409,
@@ -303,11 +304,10 @@ class CheckOut(BaseModel):
 @router.post("/check", response=CheckOut, exclude_none=True)
 def check(request: HttpRequest, body: AnyDocument) -> CheckOut:
     """Check a plan without keeping anything."""
-    found = read_plan(body.root)
-    specs = {key: spec_of(found, key) for key in found.circuits}
-    return CheckOut(
-        document=found, result=check_plan(found), sizes={key: spec for key, spec in specs.items() if spec is not None}
-    )
+    plant = Plant(read_plan(body.root))
+    specs = {key: spec_of(plant, key) for key in plant.plan.circuits}
+    sizes = {key: spec for key, spec in specs.items() if spec is not None}
+    return CheckOut(document=plant.plan, result=check_plant(plant), sizes=sizes)
 
 
 @router.get("/plan-schema", response=dict[str, Any], auth=None)

@@ -53,3 +53,18 @@ class PlanRevision(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["install", "number"], name="one_revision_per_number")]
         ordering = ["install", "number"]
+
+
+class RevisionResult(models.Model):
+    """What was computed from a revision, kept so that nobody computes it again; it can be worked out anew any time."""
+
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
+    install = models.ForeignKey(Install, on_delete=models.PROTECT, related_name="results")
+    number = models.PositiveIntegerField()
+    engine = models.CharField(max_length=32, help_text="digest of what computed it")
+    body = models.BinaryField(help_text="the result as JSON, compressed")
+    brief = models.BinaryField(help_text="the part that records are judged by, compressed")
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["install", "number"], name="one_result_per_revision")]

@@ -1,37 +1,73 @@
-"""Recording: ticking steps, readings and their corrections, open items, signing. Entries are added, never changed."""
+"""Recording: steps, tests, settings, landings, readings and their corrections, open items, signing.
+
+Entries are added, never changed. What they are judged by is the kept result of the revision: nothing is computed here.
+"""
 
 from __future__ import annotations
 
-import hashlib
+from dataclasses import dataclass
 from datetime import date
-from typing import Any, TypeVar
+from typing import Any, Protocol, TypeVar
 from uuid import UUID
 
-import orjson
 from accounts.models import User
-from config.problems import Refused, not_found
 from django.db import transaction
-from installs.actions import State, find, state
-from installs.board import refresh
+from installs.actions import find
 from installs.models import Install
-from leitung_core.result import findings_of
+from installs.results import brief_at
 from leitung_core.commissioning.judge import judge_reading
-from leitung_core.commissioning.steps import LIVE_PHASES, ReadingPoint, StartStep, start_up
-from leitung_core.control.judgement import judge
-from leitung_core.control.system import system_of
+from leitung_core.commissioning.steps import is_live
 from leitung_core.errors import InputError, Problem
-from leitung_core.plant.plant import Plant
+from leitung_core.findings import Finding
+from leitung_core.result import Brief
+from leitung_core.result.signed import VERSION, digest_of
+from problems import Refused, not_found
 
-from records.models import OpenItem, OpenItemClosing, Reading, Signature, StepEntry
+from records.board import refresh
+from records.digest import content
+from records.models import (
+    LandingEntry,
+    OpenItem,
+    OpenItemClosing,
+    Reading,
+    SettingEntry,
+    Signature,
+    StepEntry,
+    TestEntry,
+)
 
-Entry = TypeVar("Entry", StartStep, ReadingPoint)
+
+class Keyed(Protocol):
+    """Something that start-up asks for, by a stable key."""
+
+    @property
+    def key(self) -> str: ...
 
 
-def _begin(user: User, install_id: UUID) -> State:
-    return state(find(user, install_id, lock=True))
+Asked = TypeVar("Asked", bound=Keyed)
 
 
-def _entry(user: User, found: State) -> dict[str, Any]:
+@dataclass(frozen=True)
+class Recording:
+    """An install at its newest revision, and what its records are judged by."""
+
+    install: Install
+    brief: Brief
+
+
+def begin(user: User, install_id: UUID, lock: bool = True) -> Recording:
+    """The install and its brief. The brief is had before the install is locked."""
+    seen = find(user, install_id)
+    brief = brief_at(seen, seen.revision)
+    if not lock:
+        return Recording(seen, brief)
+    install = find(user, install_id, lock=True)
+    if install.revision != seen.revision:
+        brief = brief_at(install, install.revision)
+    return Recording(install, brief)
+
+
+def _entry(user: User, found: Recording) -> dict[str, Any]:
     return {
         "company_id": user.company_id,
         "install": found.install,
@@ -40,64 +76,81 @@ def _entry(user: User, found: State) -> dict[str, Any]:
     }
 
 
-def _refuse_live(found: State, circuit_id: str | None = None) -> None:
-    """Nothing is recorded as energised while the plan says stop: on that line, or anywhere where none is named."""
-    findings = found.result.findings
-    if circuit_id is not None:
-        findings = findings_of(found.plan, circuit_id, findings)
-    stops = [finding for finding in findings if finding.severity == "stop"]
-    if stops:
-        detail = f"The plan says stop: {stops[0].message} Clear it in the plan before anything is energised."
+def _refuse_live(stop: Finding | None) -> None:
+    """Nothing is recorded as energised while the plan says stop."""
+    if stop is not None:
+        detail = f"The plan says stop: {stop.message} Clear it in the plan before anything is energised."
         raise Refused(409, "stop", detail)
 
 
+def _asked(entries: list[Asked], key: str) -> Asked:
+    match = next((entry for entry in entries if entry.key == key), None)
+    if match is None:
+        raise InputError(Problem("key", key, "this plan asks for no such thing", "Load the page again."))
+    return match
+
+
+def _reason_for(what: str, reason: str) -> None:
+    if not reason:
+        raise InputError(Problem("reason", None, f"{what} needs a reason", "Say why in a few words."))
+
+
 @transaction.atomic
-def tick(user: User, install_id: UUID, key: str, done: bool, reason: str) -> State:
+def tick(user: User, install_id: UUID, key: str, done: bool, reason: str) -> Recording:
     """Record a step as done, or take it back with a reason."""
-    found = _begin(user, install_id)
-    step = _known(start_up(found.plan).steps, key)
-    if done and step.phase in LIVE_PHASES:
-        _refuse_live(found, step.circuit)
-    if not done and not reason:
-        raise InputError(Problem("reason", None, "taking a step back needs a reason", "Say why in a few words."))
+    found = begin(user, install_id)
+    step = _asked(found.brief.start_up.steps, key)
+    if done and is_live(found.brief.start_up, step):
+        _refuse_live(found.brief.stop_on(step.circuit))
+    if not done:
+        _reason_for("taking a step back", reason)
     StepEntry.objects.create(**_entry(user, found), key=key, done=done, reason=reason)
-    refresh(found.install, found.plan, found.result)
+    refresh(found.install, found.brief)
     return found
 
 
 @transaction.atomic
-def try_interlock(
-    user: User, install_id: UUID, system: str, cause: str, effect: str, done: bool, reason: str
-) -> StepEntry:
-    """Record that a cause was provoked and stopped what it must, or take that back with a reason."""
-    found = _begin(user, install_id)
-    there = system_of(Plant(found.plan), system)
-    cells = judge(there).cells if there else ()
-    cell = next((c for c in cells if (c.cell.cause, c.cell.effect) == (cause, effect) and c.cell.wanted), None)
-    if there is None or cell is None:
-        raise InputError(
-            Problem("cause", cause, f"nothing here asks that it stops the {effect}", "Load the page again.")
-        )
-    if done and cell.outcome != "stops":
+def try_test(user: User, install_id: UUID, key: str, outcome: str, reason: str) -> Recording:
+    """Record that a cause was provoked and did or did not stop what it must, or take that back with a reason."""
+    found = begin(user, install_id)
+    test = _asked(found.brief.start_up.tests, key)
+    if outcome == TestEntry.Outcome.PASSED and test.shown != "stops":
         detail = "On the bench it does not stop. Mend the plan before it is tried on the unit."
         raise Refused(409, "stop", detail)
-    if not done and not reason:
-        raise InputError(Problem("reason", None, "taking a test back needs a reason", "Say why in a few words."))
-    key = interlock_key(there.key, cause, effect)
-    return StepEntry.objects.create(**_entry(user, found), key=key, done=done, reason=reason)
-
-
-def interlock_key(system: str, cause: str, effect: str) -> str:
-    """Under which key the test of a cell is recorded."""
-    return f"interlock.{system}.{cause.partition(':')[2]}.{effect}"
+    if outcome == TestEntry.Outcome.TAKEN_BACK:
+        _reason_for("taking a test back", reason)
+    TestEntry.objects.create(**_entry(user, found), key=key, outcome=outcome, reason=reason)
+    refresh(found.install, found.brief)
+    return found
 
 
 @transaction.atomic
-def read_value(user: User, install_id: UUID, key: str, value: float, corrects: UUID | None, reason: str) -> State:
+def set_up(user: User, install_id: UUID, key: str, done: bool, reason: str) -> Recording:
+    """Record a setting as made at its device, or take that back with a reason."""
+    found = begin(user, install_id)
+    item = _asked(found.brief.start_up.set_up, key)
+    if not done:
+        _reason_for("taking a setting back", reason)
+    SettingEntry.objects.create(**_entry(user, found), key=key, value=item.value[:200], done=done, reason=reason)
+    refresh(found.install, found.brief)
+    return found
+
+
+@transaction.atomic
+def tick_landing(user: User, install_id: UUID, key: str, done: bool) -> Recording:
+    """Record a terminal as landed, or take the tick off."""
+    found = begin(user, install_id)
+    item = _asked(found.brief.start_up.landings, key)
+    LandingEntry.objects.create(**_entry(user, found), key=item.key, done=done)
+    return found
+
+
+@transaction.atomic
+def read_value(user: User, install_id: UUID, key: str, value: float, corrects: UUID | None, reason: str) -> Recording:
     """Record a reading, or a correction of the one that stands."""
-    found = _begin(user, install_id)
-    point = _known(start_up(found.plan).readings, key)
-    _refuse_live(found, point.circuit)
+    found = begin(user, install_id)
+    point = _asked(found.brief.start_up.readings, key)
+    _refuse_live(found.brief.stop_on(point.circuit))
     standing = Reading.objects.filter(install=found.install, key=key, corrected_by=None).first()
     if (standing.id if standing else None) != corrects:
         detail = (
@@ -106,8 +159,8 @@ def read_value(user: User, install_id: UUID, key: str, value: float, corrects: U
             else "There is no such reading to correct. Enter it as a new one."
         )
         raise Refused(409, "reading-stands", detail, standing=str(standing.id) if standing else None)
-    if standing and not reason:
-        raise InputError(Problem("reason", None, "a correction needs a reason", "Say why in a few words."))
+    if standing:
+        _reason_for("a correction", reason)
     Reading.objects.create(
         **_entry(user, found),
         key=key,
@@ -120,29 +173,22 @@ def read_value(user: User, install_id: UUID, key: str, value: float, corrects: U
         corrects=standing,
         reason=reason,
     )
-    refresh(found.install, found.plan, found.result)
+    refresh(found.install, found.brief)
     return found
 
 
-def _known(entries: list[Entry], key: str) -> Entry:
-    match = next((entry for entry in entries if entry.key == key), None)
-    if match is None:
-        raise InputError(Problem("key", key, "this plan has no such step or reading", "Load the page again."))
-    return match
-
-
 @transaction.atomic
-def open_item(user: User, install_id: UUID, text: str, owner: str, due: date | None) -> State:
+def open_item(user: User, install_id: UUID, text: str, owner: str, due: date | None) -> Recording:
     """Note something left to do."""
-    found = _begin(user, install_id)
+    found = begin(user, install_id)
     OpenItem.objects.create(**_entry(user, found), text=text, owner=owner, due=due)
     return found
 
 
 @transaction.atomic
-def close_item(user: User, install_id: UUID, item_id: UUID, note: str) -> State:
+def close_item(user: User, install_id: UUID, item_id: UUID, note: str) -> Recording:
     """Note an open item as done."""
-    found = _begin(user, install_id)
+    found = begin(user, install_id)
     item = OpenItem.objects.filter(install=found.install, id=item_id).first()
     if item is None:
         raise not_found()
@@ -153,25 +199,18 @@ def close_item(user: User, install_id: UUID, item_id: UUID, note: str) -> State:
 
 
 @transaction.atomic
-def sign(user: User, install_id: UUID, revision: int, name: str) -> State:
+def sign(user: User, install_id: UUID, revision: int, name: str) -> Recording:
     """Sign the record of the revision that the signer has seen."""
-    found = _begin(user, install_id)
-    if revision != found.install.revision:
-        detail = f"The plan has moved on to revision {found.install.revision}. Look at it again before you sign."
+    found = begin(user, install_id)
+    install = found.install
+    if revision != install.revision:
+        detail = f"The plan has moved on to revision {install.revision}. Look at it again before you sign."
         raise Refused(409, "moved-on", detail)
-    _refuse_live(found)
-    if found.install.signed_revision == revision:
+    _refuse_live(found.brief.stops[0] if found.brief.stops else None)
+    if install.signed_revision == revision:
         raise Refused(409, "signed", f"Revision {revision} is signed already.")
-    Signature.objects.create(**_entry(user, found), name=name, digest=digest(found.install, found.document))
-    found.install.signed_revision = revision
-    refresh(found.install, found.plan, found.result)
+    covered = content(install, revision)
+    Signature.objects.create(**_entry(user, found), name=name, digest=digest_of(covered), covers=VERSION)
+    install.signed_revision = revision
+    refresh(install, found.brief)
     return found
-
-
-def digest(install: Install, document: dict[str, Any]) -> str:
-    """SHA-256 over the plan and every record that stands with it, so that a print can be held against the data."""
-    rows = [
-        list(model.objects.filter(install=install).order_by("at", "id").values_list("id", flat=True))
-        for model in (StepEntry, Reading, OpenItem, OpenItemClosing)
-    ]
-    return hashlib.sha256(orjson.dumps([document, rows], option=orjson.OPT_SORT_KEYS)).hexdigest()

@@ -9,21 +9,24 @@ from uuid import UUID
 from accounts.models import User
 from accounts.roles import RECORD, SIGN, allow, person
 from django.http import HttpRequest
-from installs.actions import State, find, state
 from installs.api import InstallOut, install_out
-from leitung_core.result import findings_of
 from leitung_core.commissioning.judge import judge_reading, say_verdict
-from leitung_core.commissioning.steps import QUALIFIED, ReadingPoint, StartStep, start_up
+from leitung_core.commissioning.set_up import SetUpItem
+from leitung_core.commissioning.steps import QUALIFIED, PhaseOfWork, ReadingPoint, StartStep, StartUp
+from leitung_core.commissioning.tests import FunctionalTest
 from leitung_core.findings import Finding
+from leitung_core.result.progress import Recorded, left_to_record
 from leitung_core.validation import NotNegative, Text
 from ninja import Router
 from pydantic import BaseModel
 
 from records import actions
-from records.models import OpenItem, Reading, Signature, StepEntry
+from records.models import OpenItem, Reading, SettingEntry, Signature, StepEntry, TestEntry
+from records.standing import recorded
 
 router = Router(tags=["records"])
 Key = Text
+Outcome = Literal["passed", "failed", "taken_back"]
 
 
 class StepEntryOut(BaseModel):
@@ -92,15 +95,53 @@ class LineOut(BaseModel):
     circuit: str
     name: str
     stop: str | None = None
+    stop_about: str | None = None
+
+
+class TestEntryOut(BaseModel):
+    """What came of a functional test, or that it was taken back."""
+
+    outcome: Outcome
+    reason: str
+    author: str
+    at: datetime
+    revision: int
+
+
+class TestOut(FunctionalTest):
+    """A functional test with everything recorded on it, oldest first; the last entry stands."""
+
+    outcome: Outcome | None = None
+    entries: list[TestEntryOut]
+
+
+class SettingOut(SetUpItem):
+    """A setting with who made it; `done` while the value that was set is the one that the plan asks for."""
+
+    done: bool
+    entries: list[StepEntryOut]
+
+
+class LandingsOut(BaseModel):
+    """The terminals of a device: how many there are to land on, and which are ticked."""
+
+    device: str
+    terminals: int
+    ticked: list[str]
 
 
 class RecordOut(BaseModel):
-    """The record of an install: what was done, measured, left open and signed."""
+    """The record of an install: what was done, measured, tried, set, landed, left open and signed."""
 
     install: InstallOut
+    phases: list[PhaseOfWork]
     lines: list[LineOut]
     steps: list[StepOut]
     readings: list[PointOut]
+    tests: list[TestOut]
+    set_up: list[SettingOut]
+    landings: list[LandingsOut]
+    left: int
     open_items: list[ItemOut]
     signatures: list[SignatureOut]
     stops: list[Finding]
@@ -113,6 +154,21 @@ class Tick(BaseModel):
     key: Key
     done: bool
     reason: Text | None = None
+
+
+class Tried(BaseModel):
+    """What came of a functional test; taken back with a reason."""
+
+    key: Key
+    outcome: Outcome
+    reason: Text | None = None
+
+
+class Landed(BaseModel):
+    """A terminal ticked, or the tick taken off."""
+
+    key: Key
+    done: bool
 
 
 class NewReading(BaseModel):
@@ -145,36 +201,66 @@ class Sign(BaseModel):
     name: Text
 
 
-def record_out(found: State) -> RecordOut:
+def record_out(found: actions.Recording) -> RecordOut:
     """Everything recorded on an install, beside what its plan asks for."""
-    startup = start_up(found.plan)
-    install = found.install
+    install, brief = found.install, found.brief
+    startup = brief.start_up
+    standing = recorded(install, startup)
     return RecordOut(
         install=install_out(install),
-        lines=_lines(found),
+        phases=startup.phases,
+        lines=[
+            LineOut(circuit=line.circuit, name=line.name, stop=line.stop.message if line.stop else None,
+                    stop_about=line.stop.about if line.stop else None)
+            for line in brief.lines
+        ],
         steps=_steps(install.id, startup.steps),
         readings=_readings(install.id, startup.readings),
+        tests=_tests(install.id, startup.tests),
+        set_up=_settings(install.id, startup.set_up, standing),
+        landings=_landings(startup, standing),
+        left=sum(1 for _ in left_to_record(brief, standing)),
         open_items=_items(install.id),
         signatures=[
             SignatureOut(name=s.name, author=s.author.display_name, revision=s.revision, digest=s.digest, at=s.at)
             for s in Signature.objects.filter(install=install).select_related("author")
         ],
-        stops=[finding for finding in found.result.findings if finding.severity == "stop"],
+        stops=brief.stops,
         caution=QUALIFIED,
-    )
+    )  # fmt: skip
 
 
-def _lines(found: State) -> list[LineOut]:
-    """The lines in the order in which they are read; one without a unit has nothing to start up."""
-    rows = []
-    for circuit_id in (key for group in found.result.lines for key in group.circuits):
-        circuit = found.plan.circuits[circuit_id]
-        unit = found.plan.equipment.get(circuit.equipment or "")
-        if unit is not None and circuit.source is not None:
-            mine = findings_of(found.plan, circuit_id, found.result.findings)
-            stop = next((finding.message for finding in mine if finding.severity == "stop"), None)
-            rows.append(LineOut(circuit=circuit_id, name=circuit.name or unit.name or "", stop=stop))
-    return rows
+def _tests(install_id: UUID, tests: list[FunctionalTest]) -> list[TestOut]:
+    entries: dict[str, list[TestEntryOut]] = {}
+    for row in TestEntry.objects.filter(install_id=install_id).select_related("author"):
+        entry = TestEntryOut(outcome=row.outcome, reason=row.reason, author=row.author.display_name, at=row.at,
+                             revision=row.revision)  # fmt: skip
+        entries.setdefault(row.key, []).append(entry)
+    found = ((test, entries.get(test.key, [])) for test in tests)
+    return [
+        TestOut(**test.model_dump(), outcome=rows[-1].outcome if rows else None, entries=rows) for test, rows in found
+    ]
+
+
+def _settings(install_id: UUID, items: list[SetUpItem], standing: Recorded) -> list[SettingOut]:
+    entries: dict[str, list[StepEntryOut]] = {}
+    for row in SettingEntry.objects.filter(install_id=install_id).select_related("author"):
+        entry = StepEntryOut(done=row.done, reason=row.reason, author=row.author.display_name, at=row.at)
+        entries.setdefault(row.key, []).append(entry)
+    return [
+        SettingOut(**item.model_dump(), done=item.key in standing.settings, entries=entries.get(item.key, []))
+        for item in items
+    ]
+
+
+def _landings(startup: StartUp, standing: Recorded) -> list[LandingsOut]:
+    by_device: dict[str, list[str]] = {}
+    for item in startup.landings:
+        by_device.setdefault(item.device, []).append(item.key)
+    return [
+        LandingsOut(device=device, terminals=len(keys), ticked=[key for key in keys if key in standing.landings])
+        for device, keys in by_device.items()
+    ]
 
 
 def _steps(install_id: UUID, steps: list[StartStep]) -> list[StepOut]:
@@ -234,7 +320,7 @@ def _items(install_id: UUID) -> list[ItemOut]:
 @router.get("/installs/{install_id}/record", response=RecordOut, exclude_none=True)
 def record(request: HttpRequest, install_id: UUID) -> RecordOut:
     """The record of an install."""
-    return record_out(state(find(person(request), install_id)))
+    return record_out(actions.begin(person(request), install_id, lock=False))
 
 
 def _recorder(request: HttpRequest) -> User:
@@ -245,6 +331,24 @@ def _recorder(request: HttpRequest) -> User:
 def tick(request: HttpRequest, install_id: UUID, body: Tick) -> RecordOut:
     """Tick a step, or take it back with a reason."""
     return record_out(actions.tick(_recorder(request), install_id, body.key, body.done, body.reason or ""))
+
+
+@router.post("/installs/{install_id}/tests", response=RecordOut, exclude_none=True)
+def try_test(request: HttpRequest, install_id: UUID, body: Tried) -> RecordOut:
+    """Record a functional test: passed, failed, or taken back with a reason."""
+    return record_out(actions.try_test(_recorder(request), install_id, body.key, body.outcome, body.reason or ""))
+
+
+@router.post("/installs/{install_id}/settings", response=RecordOut, exclude_none=True)
+def set_up(request: HttpRequest, install_id: UUID, body: Tick) -> RecordOut:
+    """Record a setting as made at its device, or take it back with a reason."""
+    return record_out(actions.set_up(_recorder(request), install_id, body.key, body.done, body.reason or ""))
+
+
+@router.post("/installs/{install_id}/landing-ticks", response=RecordOut, exclude_none=True)
+def tick_landing(request: HttpRequest, install_id: UUID, body: Landed) -> RecordOut:
+    """Tick a terminal, or take the tick off."""
+    return record_out(actions.tick_landing(_recorder(request), install_id, body.key, body.done))
 
 
 @router.post("/installs/{install_id}/readings", response=RecordOut, exclude_none=True)

@@ -32,6 +32,35 @@ class StepEntry(Record):
     reason = models.CharField(max_length=200, blank=True)
 
 
+class TestEntry(Record):
+    """A functional test: a cause provoked, and whether it stopped what it must; or taken back, with a reason."""
+
+    class Outcome(models.TextChoices):
+        PASSED = "passed"
+        FAILED = "failed"
+        TAKEN_BACK = "taken_back"
+
+    key = models.CharField(max_length=100)
+    outcome = models.CharField(max_length=10, choices=Outcome.choices)
+    reason = models.CharField(max_length=200, blank=True)
+
+
+class SettingEntry(Record):
+    """A setting made at a device, to which value; or taken back, with a reason."""
+
+    key = models.CharField(max_length=100)
+    value = models.CharField(max_length=200)
+    done = models.BooleanField()
+    reason = models.CharField(max_length=200, blank=True)
+
+
+class LandingEntry(Record):
+    """A terminal ticked: landed, tugged, tightened; or the tick taken back."""
+
+    key = models.CharField(max_length=100)
+    done = models.BooleanField()
+
+
 class Reading(Record):
     """A measured value with the bounds that stood then. A correction is a new entry that names the one it corrects."""
 
@@ -62,7 +91,11 @@ class OpenItemClosing(Record):
 
 
 class Signature(Record):
-    """The handover signed: a name, and a digest of the plan and the records that it covers."""
+    """The handover signed: a name, and a digest over the content that it covers.
+
+    `covers`: the version of that content; 0: the plan alone, as it was first done.
+    """
 
     name = models.CharField(max_length=200)
     digest = models.CharField(max_length=64)
+    covers = models.PositiveSmallIntegerField(default=0)

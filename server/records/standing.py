@@ -1,30 +1,41 @@
-"""What stands in the records: the last word on each step, the uncorrected reading of each point."""
+"""What stands in the records: the last word on each step, test, setting and landing, the uncorrected readings."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import Any
 
+from django.db.models import Model
 from installs.models import Install
-from leitung_core.commissioning.judge import Verdict, judge_reading
+from leitung_core.commissioning.judge import judge_reading
 from leitung_core.commissioning.steps import StartUp
+from leitung_core.result.progress import Recorded
 
-from records.models import Reading, StepEntry
-
-
-@dataclass(frozen=True)
-class Standing:
-    """`verdicts` judge the standing readings against the plan as it is now."""
-
-    done: frozenset[str]
-    verdicts: dict[str, Verdict]
+from records.models import LandingEntry, Reading, SettingEntry, StepEntry, TestEntry
 
 
-def standing(install: Install, startup: StartUp) -> Standing:
-    """The standing records of an install."""
-    last: dict[str, bool] = {}
-    for key, done in StepEntry.objects.filter(install=install).values_list("key", "done"):
-        last[key] = done
+def recorded(install: Install, startup: StartUp) -> Recorded:
+    """The standing records of an install, judged by its plan as it is now."""
     points = {point.key: point for point in startup.readings}
     rows = Reading.objects.filter(install=install, corrected_by=None).values_list("key", "value")
-    verdicts = {key: judge_reading(points[key], value) for key, value in rows if key in points}
-    return Standing(frozenset(key for key, done in last.items() if done), verdicts)
+    wanted = {item.key: item.value for item in startup.set_up}
+    made = {
+        key for key, (value, done) in _last(SettingEntry, install, "value", "done").items()
+        if done and value == wanted.get(key)
+    }  # fmt: skip
+    return Recorded(
+        done=_done(StepEntry, install),
+        verdicts={key: judge_reading(points[key], value) for key, value in rows if key in points},
+        tests={key: outcome for key, (outcome,) in _last(TestEntry, install, "outcome").items()},
+        settings=frozenset(made),
+        landings=_done(LandingEntry, install),
+    )
+
+
+def _done(model: type[Model], install: Install) -> frozenset[str]:
+    return frozenset(key for key, (done,) in _last(model, install, "done").items() if done)
+
+
+def _last(model: type[Model], install: Install, *fields: str) -> dict[str, tuple[Any, ...]]:
+    """The last entry for each key: its fields."""
+    rows = model._default_manager.filter(install=install).values_list("key", *fields)
+    return {key: tuple(values) for key, *values in rows}

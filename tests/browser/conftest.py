@@ -11,8 +11,8 @@ from urllib.parse import urlparse
 import pytest
 from django.contrib.contenttypes.models import ContentType
 from django.db import connection
-from installs.demo import PASSWORD, load_demo
 from playwright.sync_api import BrowserContext, Page, expect
+from upkeep.demo import PASSWORD, load_demo
 
 CHROMIUM = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",

@@ -53,7 +53,7 @@ def test_a_plate_typed_on_the_line_sizes_everything(open_as: SignIn) -> None:
     page.get_by_label("The maximum is for").select_option("fuse or breaker")
     page.locator('[data-part="run/s1"]').click()
     page.get_by_label("Wiring method", exact=True).select_option("NM-B")
-    page.get_by_label("Solid or stranded").select_option("solid")
+    page.get_by_label("Solid or stranded", exact=True).select_option("solid")
     page.get_by_label("Place", exact=True).select_option("interior")
     enter(page, "Length", "50")
     enter(page, "Ambient temperature", "30")

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from accounts.models import Company, Role, User
 from django.contrib.sessions.models import Session
-from installs.demo import PASSWORD
 from installs.models import PlanRevision
 from playwright.sync_api import Page, expect
+from upkeep.demo import PASSWORD
 
 from tests.browser.conftest import SignIn, enter, install, part
 

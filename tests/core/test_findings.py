@@ -79,7 +79,6 @@ CASES: dict[str, list[dict[str, Any]]] = {
         document([segment(conductor="16")]),
     ],
     "no-conductor": [document([segment(method="UF-B", ambient_c=60)])],
-    "conductor-least": [document([segment(conductor="14")])],
     "small-conductor-440": [document([segment(conductor="12")], {"max_ocpd_a": 30}, proposed={"ocpd_a": 30})],
     "plate-load-missing": [heater(plate={"heat": None})],
     "heat-volts-missing": [heater(plate={"volts": "208/240", "heat": {"watts": 5000}})],

@@ -13,8 +13,8 @@ from accounts.models import Company, Role, User
 from django.db import connection
 from django.test import Client
 from installs import actions
-from installs.demo import PASSWORD
 from leitung_demo import kiosk
+from upkeep.demo import PASSWORD
 
 numbers = itertools.count()
 

@@ -24,7 +24,7 @@ from typing import Any
 
 import pytest
 from django.conf import settings
-from installs.demo import PASSWORD
+from upkeep.demo import PASSWORD
 
 LEITUNG = settings.ROOT / "leitung"
 

@@ -16,7 +16,7 @@ from django.conf import settings
 from django.core.management import call_command
 from django.db import connection
 from hypothesis import settings as effort
-from installs.management.commands.generate import LANDED, generated
+from upkeep.management.commands.generate import LANDED, generated
 
 from tests.server.conftest import Api, numbers
 

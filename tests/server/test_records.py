@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
+from importlib import import_module
+from pathlib import Path
 from typing import Any
 
 import pytest
 from accounts.models import User
+from django.conf import settings
 from django.db import DatabaseError, connection, transaction
+from installs import actions
 from installs.models import Install
+from leitung_demo import museum
+from pypdf import PdfReader
+from records import models as kept
 
 from tests.server.conftest import Api
 from tests.server.test_changes import change, line
@@ -97,8 +106,110 @@ def test_the_database_itself_refuses_to_change_a_record(api: Api, install: str) 
     item = api.post(f"{base}/open-items", {"text": "x", "owner": "y"}).json()["open_items"][0]
     api.post(f"{base}/open-items/{item['id']}/closing", {"note": "z"})
     api.post(f"{base}/signatures", {"revision": 1, "name": "Ines Tarn"})
+    found = Install.objects.get()
+    mine = {"company": found.company, "install": found, "revision": 1, "author": User.objects.get(username="lead")}
+    kept.TestEntry.objects.create(**mine, key="a/b/c", outcome="passed")
     tables = ["installs_planrevision", "records_stepentry", "records_reading", "records_openitem"]
-    for table in [*tables, "records_openitemclosing", "records_signature"]:
+    for table in [*tables, "records_openitemclosing", "records_signature", "records_testentry"]:
         for statement in (f"UPDATE {table} SET at = now()", f"DELETE FROM {table}"):
             with pytest.raises(DatabaseError, match="append-only"), transaction.atomic(), connection.cursor() as cursor:
                 cursor.execute(statement)
+
+
+VAULT = "AH-1"
+LAMP = {"key": f"{VAULT}/door-open/lamp", "outcome": "passed"}
+
+
+@pytest.fixture
+def plant(lead: User) -> str:
+    """The museum, as the demo has it; the path of its install."""
+    return f"/api/installs/{actions.create(lead, museum(), 'Install begun').install.id}"
+
+
+def entry(answer: Any, kind: str, key: str) -> dict[str, Any]:
+    return next(row for row in answer.json()[kind] if row["key"] == key)
+
+
+def test_a_functional_test_passes_fails_and_is_taken_back(api: Api, plant: str, crew: User) -> None:
+    path = f"{plant}/tests"
+    passed = entry(Api(crew).post(path, LAMP), "tests", LAMP["key"])
+    assert (passed["outcome"], passed["entries"][0]["author"], passed["shown"]) == ("passed", "Crew", "stops")
+    assert api.post(path, LAMP | {"outcome": "taken_back"}).json()["errors"][0]["field"] == "reason"
+    api.post(path, LAMP | {"outcome": "taken_back", "reason": "wrong door"})
+    failed = entry(api.post(path, LAMP | {"outcome": "failed"}), "tests", LAMP["key"])
+    assert [row["outcome"] for row in failed["entries"]] == ["passed", "taken_back", "failed"]
+    # What goes on at the bench has not been proved on the unit, whatever was seen there.
+    drying = {"key": f"{VAULT}/pump-fault/dehumidifier", "outcome": "passed"}
+    assert api.post(path, drying).json()["code"] == "stop"
+    assert api.post(path, LAMP | {"key": f"{VAULT}/door-open/fan"}).json()["errors"][0]["field"] == "key"
+
+
+def test_a_setting_stands_as_long_as_the_plan_asks_for_that_value(api: Api, plant: str) -> None:
+    row = api.get(f"{plant}/record").json()["set_up"][0]
+    done = entry(api.post(f"{plant}/settings", {"key": row["key"], "done": True}), "set_up", row["key"])
+    assert (done["done"], done["entries"][0]["author"]) == (True, "Lead")
+    kept.SettingEntry.objects.create(
+        company=Install.objects.get().company, install=Install.objects.get(), revision=1, author=User.objects.first(),
+        key=row["key"], value="another value", done=True,
+    )  # fmt: skip
+    assert not entry(api.get(f"{plant}/record"), "set_up", row["key"])["done"]
+    refused = api.post(f"{plant}/settings", {"key": row["key"], "done": False})
+    assert refused.json()["errors"][0]["field"] == "reason"
+
+
+def test_a_terminal_is_ticked_and_the_tick_taken_off(api: Api, plant: str) -> None:
+    first = api.get(f"{plant}/record").json()["landings"][0]
+    key = str(api.get(plant).json()["result"]["start_up"]["landings"][0]["key"])
+    assert first["ticked"] == []
+    ticked = api.post(f"{plant}/landing-ticks", {"key": key, "done": True}).json()["landings"][0]
+    assert ticked["ticked"] == [key]
+    assert api.post(f"{plant}/landing-ticks", {"key": key, "done": False}).json()["landings"][0]["ticked"] == []
+    assert api.post(f"{plant}/landing-ticks", {"key": "NO-1.x.y", "done": True}).status_code == 422
+
+
+def test_start_up_is_left_open_until_tests_and_settings_are_recorded(api: Api, install: str, plant: str) -> None:
+    whole = api.get(f"{plant}/record").json()
+    asked = [*whole["steps"], *whole["readings"], *whole["tests"], *whole["set_up"]]
+    assert whole["left"] == len(asked)
+    one = api.post(f"{plant}/settings", {"key": whole["set_up"][0]["key"], "done": True}).json()
+    assert one["left"] == len(asked) - 1
+
+
+def test_what_was_tried_before_tests_had_a_place_of_their_own_is_brought_along(lead: User, plant: str) -> None:
+    install = Install.objects.get()
+    old = {"company": install.company, "install": install, "revision": 1, "author": lead, "reason": ""}
+    kept.StepEntry.objects.create(**old, key=f"interlock.{VAULT}.door-open.lamp", done=True)
+    kept.StepEntry.objects.create(**old, key="MS-1.dead", done=True)
+    migration = import_module("records.migrations.0003_tests_settings_landings")
+    with connection.cursor() as cursor:
+        cursor.execute(migration.COPY)
+    (brought,) = kept.TestEntry.objects.all()
+    assert (brought.key, brought.outcome, brought.author) == (LAMP["key"], "passed", lead)
+
+
+def verified(file: Path, *more: str) -> tuple[int, str]:
+    done = subprocess.run(
+        [sys.executable, "-m", "leitung_cli.main", "verify", str(file), *more], capture_output=True, text=True,
+        cwd=settings.ROOT / "core",
+    )  # fmt: skip
+    return done.returncode, done.stdout + done.stderr
+
+
+def test_a_printed_record_can_be_verified_by_anyone(api: Api, install: str, tmp_path: Path) -> None:
+    base = f"/api/installs/{install}"
+    api.post(f"{base}/steps", {"key": "MS-1.dead", "done": True})
+    digest = api.post(f"{base}/signatures", {"revision": 1, "name": "Ines Tarn"}).json()["signatures"][0]["digest"]
+    # What comes after a signature is not covered by it, and does not break it.
+    api.post(f"{base}/steps", {"key": "MS-1.covers", "done": True})
+    paper = tmp_path / "record.pdf"
+    paper.write_bytes(api.get(f"{base}/record.pdf").content)
+    code, said = verified(paper, "--digest", digest)
+    assert (code, digest in said) == (0, True), said
+    assert verified(paper, "--digest", "0" * 64)[0] == 1
+    attached = PdfReader(paper).attachments["leitung-record.json"][0]
+    changed = tmp_path / "changed.json"
+    changed.write_bytes(attached.replace(b'"MS-1.dead"', b'"MS-1.torque"'))
+    code, said = verified(changed)
+    assert (code, "does not match" in said) == (1, True), said
+    (tmp_path / "other.pdf").write_bytes(b"%PDF-1.7 nothing")
+    assert verified(tmp_path / "other.pdf")[0] == 2

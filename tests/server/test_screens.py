@@ -11,12 +11,12 @@ from accounts.models import User, Write
 from django.core.management import call_command
 from django.test import Client
 from django.utils import timezone
-from installs.demo import load_demo
 from installs.models import Install
 from leitung_core.circuits import size_document
 from leitung_core.plan.model import read_plan
 from leitung_demo import kiosk, loft, museum, workshop
 from records.models import StepEntry
+from upkeep.demo import load_demo
 
 from tests.core.documents import as_plan, document
 from tests.core.test_families import CASES as FAMILIES

@@ -3,7 +3,7 @@
 import pytest
 from accounts.models import User
 from django.test import Client
-from installs.demo import PASSWORD
+from upkeep.demo import PASSWORD
 
 from tests.server.conftest import Api
 
@@ -16,6 +16,7 @@ def test_sign_in_and_out(lead: User) -> None:
     answer = api.post("/api/session", {"username": "lead", "password": PASSWORD})
     assert answer.json()["person"] == {
         "username": "lead", "name": "Lead", "company": "Brae & Finch Mechanical", "role": "lead",
+        "may": ["plan", "record", "sign"],
     }  # fmt: skip
     cookie = api.client.cookies["sessionid"]
     assert cookie["httponly"]

@@ -15,9 +15,9 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.catalogue.functions import functions
 from leitung_core.control.kept import kept
 from leitung_core.control.system import System
-from leitung_core.elements.network import Conductor, Device, node_names
 from leitung_core.elements.signals import signals
 from leitung_core.elements.vocabulary import AcSource, Coil, Contact, Element, Fuse, Jumper, Load, Transformer
+from leitung_core.solver.network import Conductor, Device, node_names
 
 MOST_LANES = 6
 Hop = tuple[str, str]

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from pydantic import BaseModel, ConfigDict
 
 from leitung_core.bench.frames import SystemShown, system_shown
-from leitung_core.commissioning.set_up import SetUpRow, set_up
 from leitung_core.control.judgement import CellResult, Judgement, judge
 from leitung_core.control.system import System, systems_of
 from leitung_core.elements.signals import signals
 from leitung_core.elements.vocabulary import Effect
-from leitung_core.findings import SEVERITIES, Finding, Severity, worst
+from leitung_core.findings import Finding, Severity, worst
 from leitung_core.plant.plant import Plant
 
 
@@ -83,43 +82,37 @@ class Overview(Part):
     system: SystemShown | None
     cells: list[CellShown]
     budgets: list[BudgetShown]
-    set_up: list[SetUpRow]
 
 
-def overview(plant: Plant, key: str | None) -> Overview:
-    """The systems of a plan and one of them; with none named, the first with a stop, else the first."""
+def overview(plant: Plant, key: str | None, findings: Mapping[str, Sequence[Finding]]) -> Overview:
+    """The systems of a plan and one of them; with none named, the first.
+
+    findings: what stands against each system, as the plan's result has it.
+    """
     systems = systems_of(plant)
-    judged = {system.key: judge(system) for system in systems}
-    briefs = [_brief(system, judged[system.key]) for system in systems]
-    system = _wanted(systems, briefs, key)
+    briefs = [_brief(system, findings.get(system.key, ())) for system in systems]
+    system = _wanted(systems, key)
     if system is None:
-        return Overview(systems=briefs, system=None, cells=[], budgets=[], set_up=[])
-    found = judged[system.key]
+        return Overview(systems=briefs, system=None, cells=[], budgets=[])
+    found = judge(system)
     return Overview(
         systems=briefs,
-        system=system_shown(system, sorted_by_severity(found.findings), found.assumed),
+        system=system_shown(system, findings.get(system.key, ()), found.assumed),
         cells=[_cell(entry) for entry in found.cells],
         budgets=[_budget(found, number) for number in range(len(found.budgets))],
-        set_up=set_up(system),
     )
 
 
-def _wanted(systems: Sequence[System], briefs: Sequence[SystemBrief], key: str | None) -> System | None:
-    by_key = {system.key: system for system in systems}
-    if key is not None and key in by_key:
-        return by_key[key]
-    if key is not None:
-        return next((system for system in systems if key in system.built.devices), None)
-    return systems[0] if systems else None
+def _wanted(systems: Sequence[System], key: str | None) -> System | None:
+    if key is None:
+        return systems[0] if systems else None
+    head = next((system for system in systems if system.key == key), None)
+    return head or next((system for system in systems if key in system.built.devices), None)
 
 
-def sorted_by_severity(findings: Sequence[Finding]) -> list[Finding]:
-    return sorted(findings, key=lambda row: SEVERITIES.index(row.severity))
-
-
-def _brief(system: System, found: Judgement) -> SystemBrief:
-    stops = sum(row.severity == "stop" for row in found.findings)
-    return SystemBrief(key=system.key, title=system.title, worst=worst(found.findings), stops=stops)
+def _brief(system: System, findings: Sequence[Finding]) -> SystemBrief:
+    stops = sum(row.severity == "stop" for row in findings)
+    return SystemBrief(key=system.key, title=system.title, worst=worst(findings), stops=stops)
 
 
 def _cell(entry: CellResult) -> CellShown:
@@ -144,8 +137,3 @@ def _budget(found: Judgement, number: int) -> BudgetShown:
         states=[StateShown(when=when, va=va) for when, va in budget.by_state],
         loads=[ShareShown(name=s.name, words=s.words, va=s.va, known=s.known) for s in budget.loads],
     )  # fmt: skip
-
-
-def bench_findings(plant: Plant) -> list[Finding]:
-    """Everything that the bench finds in a plant."""
-    return [row for system in systems_of(plant) for row in judge(system).findings]

@@ -66,25 +66,6 @@ def _sizes(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[R
             fix = resize(spec, choice, choice.least, book, [index])
             at = ("run", index, "conductor")
             yield Remark("conductor-too-small", at, message, _make(choice.least, fix), fix, ASKED_BY[load.article])
-    yield from _least(spec, needed, choice, load, book)
-
-
-def _least(spec: Spec, needed: Decimal, choice: Choice, load: Load, book: Rulebook) -> Iterator[Remark]:
-    """The least lawful size leaves nothing for a larger device later: worth knowing before it is pulled in."""
-    sizes = {segment.conductor for segment in spec.run}
-    in_use = choice.in_use_ampacity_a
-    if sizes != {choice.least} or choice.least != choice.before_drop or in_use is None or in_use < needed:
-        return
-    larger = {"14": "12", "12": "10", "10": "8"}.get(choice.least or "")
-    if larger is None:
-        return
-    message = (
-        f"{say_size(choice.least or '')} is the least that will do, {say(in_use - needed)} A in hand: "
-        "it could not take a larger device later."
-    )
-    fix = resize(spec, choice, larger, book)
-    at = ("run", 0, "conductor")
-    yield Remark("conductor-least", at, message, _make(larger, fix), fix, ASKED_BY[load.article])
 
 
 def _protected(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[Remark]:

@@ -2,47 +2,55 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from decimal import Decimal
 
+from leitung_core.circuits.choose import Choice
 from leitung_core.circuits.devices import Devices
 from leitung_core.circuits.loads import PLATE, Load
+from leitung_core.circuits.resize import behind
 from leitung_core.circuits.spec import Nameplate, Proposed, Spec
 from leitung_core.findings import Edit, Remark
 from leitung_core.rulebook import Rulebook
-from leitung_core.units import exact, say
+from leitung_core.units import exact, say, say_size
 
 OCPD = ("proposed", "ocpd_a")
+EGC = ("proposed", "egc")
 OCPD_TYPE = ("proposed", "ocpd_type")
 
 
-def judge_device(spec: Spec, load: Load, devices: Devices, book: Rulebook) -> list[Remark]:
+Make = Callable[[Decimal | None], tuple[str | None, tuple[Edit, ...]]]
+
+
+def judge_device(spec: Spec, load: Load, devices: Devices, choice: Choice, book: Rulebook) -> list[Remark]:
     """What stands against the proposed device: its rating and its type."""
     plate, proposed = spec.equipment.nameplate or Nameplate(), spec.proposed
+
+    def make(rating: Decimal | None) -> tuple[str | None, tuple[Edit, ...]]:
+        return _make(rating, spec, load, choice, book)
+
     if proposed.ocpd_a is None:
         best = devices.recommended_a
         if best is None:
             return []
-        return [
-            Remark("ocpd-not-chosen", OCPD, f"No device chosen yet: {say(best)} A would do.", *_make(best, proposed))
-        ]
+        return [Remark("ocpd-not-chosen", OCPD, f"No device chosen yet: {say(best)} A would do.", *make(best))]
     rating = exact(proposed.ocpd_a)
     return [
-        *_standard(rating, proposed, devices, book),
-        *_too_large(rating, plate, proposed, load, devices),
-        *_too_small(rating, plate, proposed, load, devices),
+        *_standard(rating, make, devices, book),
+        *_too_large(rating, plate, make, load, devices),
+        *_too_small(rating, plate, make, load, devices),
         *_judge_type(plate, proposed, book),
     ]
 
 
-def _standard(rating: Decimal, proposed: Proposed, devices: Devices, book: Rulebook) -> Iterator[Remark]:
+def _standard(rating: Decimal, make: Make, devices: Devices, book: Rulebook) -> Iterator[Remark]:
     if rating not in book.standard_ratings_a:
         message = f"{say(rating, 3)} A is not a standard rating of a breaker or fuse."
-        yield Remark("ocpd-not-standard", OCPD, message, *_make(devices.recommended_a, proposed))
+        yield Remark("ocpd-not-standard", OCPD, message, *make(devices.recommended_a))
 
 
-def _too_large(rating: Decimal, plate: Nameplate, proposed: Proposed, load: Load, devices: Devices) -> Iterator[Remark]:
-    fix = _make(devices.recommended_a, proposed)
+def _too_large(rating: Decimal, plate: Nameplate, make: Make, load: Load, devices: Devices) -> Iterator[Remark]:
+    fix = make(devices.recommended_a)
     if plate.max_ocpd_a is not None:
         if rating > exact(plate.max_ocpd_a):
             message = f"{say(rating)} A is above the {say(exact(plate.max_ocpd_a))} A that the plate allows."
@@ -62,16 +70,16 @@ def _too_large(rating: Decimal, plate: Nameplate, proposed: Proposed, load: Load
             yield Remark("ocpd-larger-than-needed", OCPD, message, *fix)
 
 
-def _too_small(rating: Decimal, plate: Nameplate, proposed: Proposed, load: Load, devices: Devices) -> Iterator[Remark]:
+def _too_small(rating: Decimal, plate: Nameplate, make: Make, load: Load, devices: Devices) -> Iterator[Remark]:
     best = devices.recommended_a
     if plate.min_ocpd_a is not None and rating < exact(plate.min_ocpd_a):
         message = f"{say(rating)} A is below the {say(exact(plate.min_ocpd_a))} A that the plate asks for."
-        yield Remark("ocpd-below-min", OCPD, message, *_make(best, proposed))
+        yield Remark("ocpd-below-min", OCPD, message, *make(best))
     floor = load.device_floor_a
     if floor is None or rating >= floor:
         return
     # No fix where even the recommended rating lies under what must be carried.
-    fix = _make(best if best is not None and best >= floor else None, proposed)
+    fix = make(best if best is not None and best >= floor else None)
     if load.starts:
         own = "the MCA of" if plate.mca_a is not None else "what must be carried,"
         message = f"{say(rating)} A is below {own} {say(floor)} A: it may open while running."
@@ -82,15 +90,23 @@ def _too_small(rating: Decimal, plate: Nameplate, proposed: Proposed, load: Load
         yield Remark("ocpd-below-load", OCPD, message, *fix, article=article)
 
 
-def _make(rating: Decimal | None, proposed: Proposed) -> tuple[str | None, tuple[Edit, ...]]:
-    """The fix that sets the device, or none where no lawful rating is known."""
+def _make(
+    rating: Decimal | None, spec: Spec, load: Load, choice: Choice, book: Rulebook
+) -> tuple[str | None, tuple[Edit, ...]]:
+    """The fix that sets the device and what must go with it; none where no lawful rating is known."""
+    proposed = spec.proposed
     if rating is None:
         return None, ()
     edits: tuple[Edit, ...] = (Edit(OCPD, float(rating)),)
-    if proposed.egc and (proposed.ocpd_a is None or rating > exact(proposed.ocpd_a)):
+    if proposed.ocpd_a is None or rating > exact(proposed.ocpd_a):
+        along = behind(spec, load, choice, rating, book)
+        if along is None:
+            return None, ()
         # A larger device may ask for a larger grounding conductor: it is chosen anew.
-        edits = (*edits, Edit(("proposed", "egc"), None))
-    return f"Make it {say(rating)} A", edits
+        edits += tuple(edit for edit in along if edit.path != EGC)
+        edits += (Edit(EGC, None),) if proposed.egc else ()
+    thicker = next((edit.value for edit in edits if edit.path[-1] == "conductor"), None)
+    return f"Make it {say(rating)} A" + (f", {say_size(str(thicker))}" if thicker else ""), edits
 
 
 def _judge_type(plate: Nameplate, proposed: Proposed, book: Rulebook) -> list[Remark]:

@@ -145,7 +145,7 @@ def _remarks(worked: _Worked) -> list[Remark]:
         *load.remarks,
         *worked.devices.remarks,
         *judge_supply(spec, book),
-        *judge_device(spec, load, worked.devices, book),
+        *judge_device(spec, load, worked.devices, choice, book),
         *judge_branch(spec, load, worked.cord, book),
         *judge_run(spec, load, choice, book),
         *(remark for i, segment in enumerate(spec.run) for remark in judge_place(segment, ("run", i), book)),

@@ -13,11 +13,16 @@ from leitung_core.plant.plant import Plant, setting_of
 VALVE = {"valve-cool": "cooling", "valve-heat": "heating"}
 
 
-class SetUpRow(BaseModel):
-    """One thing to set: at which device, what, to which value, why; `as_planned` where the plan says the same."""
+class SetUpItem(BaseModel):
+    """One thing to set: at which device, what, to which value, why; `as_planned` where the plan says the same.
+
+    `key` is stable: records refer to it. `system` is the device at the head of its control system.
+    """
 
     model_config = ConfigDict(frozen=True)
 
+    key: str
+    system: str
     device: str
     what: str
     value: str
@@ -25,14 +30,22 @@ class SetUpRow(BaseModel):
     as_planned: bool | None
 
 
-def set_up(system: System) -> list[SetUpRow]:
+def set_up(system: System) -> list[SetUpItem]:
     """What to set in a system, device by device: every setting as planned, and what follows from the wiring."""
     rows = [row for key in system.devices for row in _settings(system, key)]
     rows += [row for key in system.devices for row in _follows(system, key)]
     return sorted(rows, key=lambda row: (row.device, row.as_planned is None))
 
 
-def _settings(system: System, key: str) -> Iterator[SetUpRow]:
+def _item(
+    system: System, device: str, name: str, what: str, value: str, why: str, as_planned: bool | None
+) -> SetUpItem:
+    return SetUpItem(
+        key=f"{device}/{name}", system=system.key, device=device, what=what, value=value, why=why, as_planned=as_planned
+    )
+
+
+def _settings(system: System, key: str) -> Iterator[SetUpItem]:
     kind, device = system.plant.types[key], system.plant.plan.devices[key]
     for name, setting in kind.settings.items():
         value = setting_of(kind, device.settings, name)
@@ -42,7 +55,7 @@ def _settings(system: System, key: str) -> Iterator[SetUpRow]:
         said = setting.values.get(wanted or value, wanted or value)
         recorded = name in device.settings
         note = why or ("as planned" if recorded else "as it leaves the factory; nothing else is planned")
-        yield SetUpRow(device=key, what=setting.says, value=said, why=note, as_planned=wanted in (None, value))
+        yield _item(system, key, name, setting.says, said, note, wanted in (None, value))
 
 
 def _matters(plant: Plant, key: str, name: str) -> bool:
@@ -105,7 +118,7 @@ def _called_over(system: System, ref: str) -> str | None:
     return None
 
 
-def _follows(system: System, key: str) -> Iterator[SetUpRow]:
+def _follows(system: System, key: str) -> Iterator[SetUpItem]:
     """What follows from the calls that are landed at a thermostat."""
     plant = system.plant
     if plant.types[key].group != "thermostat":
@@ -113,13 +126,13 @@ def _follows(system: System, key: str) -> Iterator[SetUpRow]:
     landed = {post.function for post in plant.posts_of(key) if plant.on.get(post.ref)}
     for what, names in (("stages of cooling", ("cool-1", "cool-2")), ("stages of heat", ("heat-1", "heat-2"))):
         count = len(landed & set(names))
-        yield SetUpRow(device=key, what=what, value=str(count), why="calls that are landed", as_planned=None)
+        yield _item(system, key, what.replace(" ", "-"), what, str(count), "calls that are landed", None)
     if landed & {"heat-1"}:
         fan = any(part.effect == "fan" for other in system.devices for part in plant.types[other].inside
                   if isinstance(part, Load))  # fmt: skip
         if fan:
-            yield SetUpRow(device=key, what="humidity is controlled by", value=_humidity(system),
-                           why="what is wired to call it", as_planned=None)  # fmt: skip
+            yield _item(system, key, "humidity-by", "humidity is controlled by", _humidity(system),
+                        "what is wired to call it", None)  # fmt: skip
 
 
 def _humidity(system: System) -> str:

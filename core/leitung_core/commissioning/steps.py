@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -9,6 +10,10 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.circuits.loads.heat import heat_load
 from leitung_core.circuits.plate import plate_range
 from leitung_core.circuits.spec import Supply
+from leitung_core.commissioning.landed import LandingItem, landing_items
+from leitung_core.commissioning.set_up import SetUpItem, set_up
+from leitung_core.commissioning.tests import FunctionalTest, functional_tests
+from leitung_core.control.system import System
 from leitung_core.plan.model import Circuit, Ocpd, Plan, Source, Unit, feeders_of
 from leitung_core.plant.order import lines_of, sources_in_order
 from leitung_core.plant.plant import Plant
@@ -17,8 +22,6 @@ from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
 Phase = Literal["lock_out", "before_power", "energise", "readings"]
-PHASES: tuple[Phase, ...] = ("lock_out", "before_power", "energise", "readings")
-LIVE_PHASES: tuple[Phase, ...] = ("energise", "readings")
 QUALIFIED = (
     "Qualified and licensed persons only. The adopted code, its local amendments and the local authority decide."
 )
@@ -53,15 +56,35 @@ class ReadingPoint(_Frozen):
     basis: str
 
 
-class StartUp(_Frozen):
-    """The start-up of a whole plan, in the order of the work."""
+class PhaseOfWork(_Frozen):
+    """A phase of start-up: its name, and whether something is live in it."""
 
+    id: Phase
+    name: str
+    live: bool
+
+
+PHASES_OF_WORK = [
+    PhaseOfWork(id="lock_out", name="Lock out, prove dead", live=False),
+    PhaseOfWork(id="before_power", name="Before power", live=False),
+    PhaseOfWork(id="energise", name="First energising", live=True),
+    PhaseOfWork(id="readings", name="Readings", live=True),
+]
+
+
+class StartUp(_Frozen):
+    """The start-up of a whole plan, in the order of the work: what to do, measure, try, set and tick."""
+
+    phases: list[PhaseOfWork]
     steps: list[StartStep]
     readings: list[ReadingPoint]
+    tests: list[FunctionalTest]
+    set_up: list[SetUpItem]
+    landings: list[LandingItem]
 
 
-def start_up(plant: Plant) -> StartUp:
-    """What to do and to measure for every circuit that has a unit and a source."""
+def start_up(plant: Plant, systems: Sequence[System]) -> StartUp:
+    """The start-up of a plant and of its control systems."""
     plan = plant.plan
     steps: list[StartStep] = []
     readings: list[ReadingPoint] = []
@@ -72,7 +95,12 @@ def start_up(plant: Plant) -> StartUp:
             continue
         steps += _steps(plan, circuit_id, circuit, source)
         readings += _readings(plant, circuit_id, circuit, unit, source)
-    return StartUp(steps=steps, readings=readings)
+    return StartUp(
+        phases=PHASES_OF_WORK, steps=steps, readings=readings,
+        tests=[row for system in systems for row in functional_tests(system)],
+        set_up=[row for system in systems for row in set_up(system)],
+        landings=landing_items(plant),
+    )  # fmt: skip
 
 
 def _steps(plan: Plan, circuit_id: str, circuit: Circuit, source: Source) -> list[StartStep]:
@@ -209,3 +237,8 @@ def _line_to_ground(circuit_id: str, line: str, supply: Supply, book: Rulebook) 
         high=float(exact(volts) * (1 + around)) if volts else None,
         basis=within if volts else "the supply's volts to ground are not known",
     )
+
+
+def is_live(startup: StartUp, step: StartStep) -> bool:
+    """Whether something is energised when a step is done."""
+    return any(phase.live for phase in startup.phases if phase.id == step.phase)

@@ -11,10 +11,10 @@ import networkx as nx
 from leitung_core.catalogue.device import DeviceType
 from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.control import supply
-from leitung_core.elements.network import Network
 from leitung_core.elements.vocabulary import OF_DEVICES, Coil, Contact, Element, Fuse, Jumper, Load
 from leitung_core.plant.lines import fed_by_line
 from leitung_core.plant.plant import Plant, Post, Wire, jumper_in, other, setting_of
+from leitung_core.solver.network import Network
 
 FEEDS = ("panel", "disconnect")
 LINE_LEGS = {"line-1": 0, "line-2": 1, "line-3": 2}
@@ -178,7 +178,7 @@ def _wire(built: Built, wire: Wire, a: Post, b: Post) -> None:
 
 
 def _unwired(built: Built) -> None:
-    """Feed by its line what no cable feeds: planned on Lines, the line is the power cable as far as something is drawn."""
+    """Feed by its line what no cable feeds: planned on Lines, the line is the cable as far as something is drawn."""
     plant, plan = built.plant, built.plant.plan
     there = {piece["id"]: piece for piece in built.pieces}
     for key in sorted(built.devices):

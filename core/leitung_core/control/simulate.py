@@ -12,12 +12,12 @@ from leitung_core.control.solved import StateAnswer, answer
 from leitung_core.control.system import System
 from leitung_core.control.trials import say_on
 from leitung_core.control.words import Told, is_disturbed, told_apart
-from leitung_core.elements.network import Probe, State
 from leitung_core.elements.signals import signals
 from leitung_core.errors import InputError, Problem
 from leitung_core.findings import CODES, Severity
 from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import Solution, Stretch, settle
+from leitung_core.solver.network import Probe, State
 
 
 class Said(BaseModel):

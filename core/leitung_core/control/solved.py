@@ -9,13 +9,13 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from leitung_core.control.hazards import hazards
-from leitung_core.elements.network import Conductor, Network, Probe, State
 from leitung_core.elements.vocabulary import Coil, Fuse, Load, Transformer
 from leitung_core.solver.arrays import Bools
 from leitung_core.solver.assumed import SIDES, Side
 from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import Course, Solution, Stretch, contacts_of, loads_of, settle, without
 from leitung_core.solver.flow import across, branch_amps, fed_primary, winding_amps, winding_volts
+from leitung_core.solver.network import Conductor, Network, Probe, State
 
 PLACES = 6
 

@@ -1,6 +1,17 @@
 """The result of a plan: everything computed from it, once. Screens, prints and commands draw what it says."""
 
-from leitung_core.result.check import PlanResult, SourceLines, check_plan, heater_watts
+from leitung_core.result.brief import Brief, brief_of
+from leitung_core.result.check import PlanResult, SourceLines, check_plan, check_plant, heater_watts
 from leitung_core.result.lines import DrawnLine, PartOfLine
 
-__all__ = ["DrawnLine", "PartOfLine", "PlanResult", "SourceLines", "check_plan", "heater_watts"]
+__all__ = [
+    "Brief",
+    "DrawnLine",
+    "PartOfLine",
+    "PlanResult",
+    "SourceLines",
+    "brief_of",
+    "check_plan",
+    "check_plant",
+    "heater_watts",
+]

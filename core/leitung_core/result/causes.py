@@ -5,7 +5,7 @@ A finding's key is its cause: what it is about and which fact it states, whichev
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from leitung_core.findings import CODES, SEVERITIES, Finding
 from leitung_core.plant.plant import Plant
@@ -37,20 +37,30 @@ FOLLOWS = {
 _ORDER = {code: number for number, code in enumerate(CODES)}
 
 
-def merged(plant: Plant, told: Iterable[Finding], bench: Iterable[Finding]) -> list[Finding]:
-    """Every fact once, stops first, causes before consequences; articles in the numbers of the plan's edition."""
+def merged(
+    plant: Plant, told: Iterable[Finding], bench: Mapping[str, Sequence[Finding]]
+) -> tuple[list[Finding], dict[str, list[str]]]:
+    """Every fact once, stops first, causes before consequences; articles in the numbers of the plan's edition.
+
+    bench: what the bench tells of each control system. Also gives, for each, the keys under which it now stands.
+    """
     found: dict[str, Finding] = {}
     for row in told:
         _take(found, row, _key(plant, row))
     at_device = _by_device(plant, found.values())
-    for row in bench:
-        cause = _cause_of(row, at_device)
-        if cause is None:
-            _take(found, row, _key(plant, row))
-        else:
-            found[cause] = _following(found[cause], row)
+    systems: dict[str, list[str]] = {}
+    for system, rows in bench.items():
+        keys = systems.setdefault(system, [])
+        for row in rows:
+            key = _cause_of(row, at_device)
+            if key is not None:
+                found[key] = _following(found[key], row)
+            else:
+                key = _key(plant, row)
+                _take(found, row, key)
+            keys += [key] if key not in keys else []
     cited = [row.model_copy(update={"article": plant.book.cite(row.article)}) for row in found.values()]
-    return sorted(cited, key=in_order)
+    return sorted(cited, key=in_order), systems
 
 
 def in_order(row: Finding) -> tuple[int, int, str]:

@@ -6,9 +6,11 @@ from collections.abc import Iterator, Mapping
 
 from pydantic import BaseModel, ConfigDict
 
-from leitung_core.bench.overview import bench_findings
 from leitung_core.circuits.loads.heat import power_at
 from leitung_core.circuits.result import CircuitResult
+from leitung_core.commissioning.steps import StartUp, start_up
+from leitung_core.control.judgement import judge
+from leitung_core.control.system import systems_of
 from leitung_core.findings import Finding, Severity, finding, worst
 from leitung_core.panels.panel import PanelResult, panel_result
 from leitung_core.panels.spaces import judge_spaces, taken_spaces
@@ -32,6 +34,7 @@ from leitung_core.suit import (
     steam_answer,
 )
 from leitung_core.units import exact, say
+from leitung_core.wiring.fit import held_back
 from leitung_core.wiring.view import WiringResult, wiring_result
 
 
@@ -56,6 +59,8 @@ class PlanResult(BaseModel):
     panels: dict[str, PanelResult]
     answers: dict[str, Answer]
     wiring: WiringResult
+    systems: dict[str, list[str]]
+    start_up: StartUp
     findings: list[Finding]
     worst: Severity | None
 
@@ -63,6 +68,10 @@ class PlanResult(BaseModel):
         """What stands on a line: its own, its unit's, its wiring's, and what stops the sources and feeders above it."""
         keys = {key for part in self.drawn[circuit_id].parts for key in part.findings}
         return [row for row in self.findings if row.key in keys]
+
+    def of_systems(self) -> dict[str, list[Finding]]:
+        """What stands against each control system, gravest first."""
+        return {key: [row for row in self.findings if row.key in keys] for key, keys in self.systems.items()}
 
     def stop_on(self, circuit_id: str) -> Finding | None:
         """The stop at which a line is cut; None where it may be energised."""
@@ -83,14 +92,15 @@ def check_plant(plant: Plant) -> PlanResult:
     answers = {key: _answer(plan, question, plant.book) for key, question in plan.questions.items()}
     wiring, wired = wiring_result(plant)
     told = [
-        *(row for result in results.values() for row in result.findings),
+        *held_back(plant, (row for result in results.values() for row in result.findings)),
         *_unsuited(plan, answers),
         *(row for panel in panels.values() for row in panel.findings),
         *judge_taps(plant),
         *_of_lines(plant, results),
         *wired,
     ]
-    findings = merged(plant, told, bench_findings(plant))
+    systems = systems_of(plant)
+    findings, of_systems = merged(plant, told, {system.key: judge(system).findings for system in systems})
     return PlanResult(
         edition=plant.book.edition.title,
         lines=_lines(plan),
@@ -99,6 +109,8 @@ def check_plant(plant: Plant) -> PlanResult:
         panels=panels,
         answers=answers,
         wiring=wiring,
+        systems=of_systems,
+        start_up=start_up(plant, systems),
         findings=findings,
         worst=worst(findings),
     )

@@ -13,11 +13,11 @@ from typing import Any, Literal
 
 from leitung_core.catalogue.device import DeviceType
 from leitung_core.control.system import System
-from leitung_core.elements.network import Conductor
 from leitung_core.elements.vocabulary import Contact, Jumper, Transformer
 from leitung_core.plan.wired import EndName
 from leitung_core.plant.plant import ENDS, Post, Wire, other, setting_of
 from leitung_core.solver.compiled import CLOSED_OHMS, Extra
+from leitung_core.solver.network import Conductor
 
 Kind = Literal["swap", "open", "bridge", "tap", "side", "jumper", "setting"]
 

@@ -12,7 +12,6 @@ import numpy as np
 from scipy import sparse
 
 from leitung_core.circuits.wire_ohms import ohm_per_kft
-from leitung_core.elements.network import Conductor, Network, node_names
 from leitung_core.elements.vocabulary import (
     HERTZ,
     AcSource,
@@ -33,6 +32,7 @@ from leitung_core.solver.arrays import Bools, Complex, Floats, Ints
 from leitung_core.solver.assumed import Side, regulation_of, va_of
 from leitung_core.solver.components import fixed_groups, groups
 from leitung_core.solver.elimination import Elimination
+from leitung_core.solver.network import Conductor, Network, node_names
 
 CLOSED_OHMS = 0.01
 LEAST_OHMS = 1e-4  # nothing real joins better; keeps every branch a conductance

@@ -60,8 +60,8 @@ def propose_landings(plant: Plant, cable_id: str) -> Proposal:
             spare.remove(chosen)
     taken: dict[str, str] = {}
     landings = tuple(_landing(wire.id, meant.get(wire.id), free, taken) for wire in wires)
-    carried = {landing.function for landing in landings}
-    left_out = tuple(name for name in wanted if name not in carried)
+    landed = {landing.function for landing in landings}
+    left_out = tuple(name for name in wanted if name not in landed)
     return Proposal(convention.says() if convention else None, landings, left_out, _patch(cable_id, wires, landings))
 
 

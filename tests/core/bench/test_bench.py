@@ -68,7 +68,7 @@ def test_loads_in_series_are_drawn_through_each_other(systems: dict[str, System]
 
 
 def test_the_overview_names_the_systems_and_the_budgets(museum_plan: Json) -> None:
-    found = overview(Plant(read_plan(museum_plan)), "IR-1")
+    found = overview(Plant(read_plan(museum_plan)), "IR-1", {})
     assert found.system is not None
     assert found.system.key == "AH-1", "a device leads to the system that it is in"
     budget = next(b for b in found.budgets if b.name == "AH-1.T1")

@@ -87,7 +87,7 @@ def test_a_power_cable_drawn_by_hand_is_a_stretch_of_the_line_it_extends(awg: st
 def test_its_fix_is_a_change_of_the_cable_and_clears_it() -> None:
     plan = by_hand("14")
     (small,) = of(told(plan), "conductor-too-small")
-    assert small.fix == {"cables": {"W": {"awg": "6"}}}
+    assert small.fix == {"cables": {"W": {"awg": "6", "strands": "stranded"}}}, "6 AWG is not made solid (Table 8)"
     after = told(merge(plan, small.fix))
     assert not [row for row in after.findings if row.severity == "stop"]
 

@@ -12,8 +12,8 @@ from pathlib import Path
 
 import networkx as nx
 import numpy as np
-from leitung_core.elements.network import Network, node_names
 from leitung_core.elements.vocabulary import AcSource, Coil, Contact, DcSource, Load, Transformer
+from leitung_core.solver.network import Network, node_names
 
 CLOSED, LEAST, MAGNETISING = 0.01, 1e-4, 1e-6
 

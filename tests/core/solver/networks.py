@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from leitung_core.elements.network import Network, read_network
+from leitung_core.solver.network import Network, read_network
 
 Piece = dict[str, Any]
 

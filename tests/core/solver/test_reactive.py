@@ -12,11 +12,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 from leitung_core.control.solved import answer_all
-from leitung_core.elements.network import Network
 from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import Stretch, settle
 from leitung_core.solver.flow import balance
 from leitung_core.solver.netlist import netlist, spice_names
+from leitung_core.solver.network import Network
 
 from tests.core.solver.independent import spice_volts
 from tests.core.solver.networks import coil, device, load, network

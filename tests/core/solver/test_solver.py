@@ -10,12 +10,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from leitung_core.control.solved import one
-from leitung_core.elements.network import Network
 from leitung_core.elements.vocabulary import Contact
 from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import Solution, Stretch, contacts_of, settle
 from leitung_core.solver.flow import balance, solve
 from leitung_core.solver.netlist import netlist, spice_names
+from leitung_core.solver.network import Network
 
 from tests.core.solver.independent import node_volts, spice_volts
 from tests.core.solver.networks import Piece, contact, device, load, network

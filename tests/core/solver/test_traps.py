@@ -9,9 +9,9 @@ from __future__ import annotations
 import pytest
 from leitung_core.control.hazards import hazards
 from leitung_core.control.solved import Moment, StateAnswer, answer_all
-from leitung_core.elements.network import Network
 from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import Stretch, settle
+from leitung_core.solver.network import Network
 
 from tests.core.solver.networks import (
     LINE,

@@ -276,26 +276,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/installs/{install_id}/interlock-tests": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Interlock Test
-         * @description Record a functional test of the matrix.
-         */
-        post: operations["bench_api_interlock_test"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/installs/{install_id}/bench/runs": {
         parameters: {
             query?: never;
@@ -470,6 +450,66 @@ export interface paths {
          * @description Tick a step, or take it back with a reason.
          */
         post: operations["records_api_tick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Test
+         * @description Record a functional test: passed, failed, or taken back with a reason.
+         */
+        post: operations["records_api_try_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Up
+         * @description Record a setting as made at its device, or take it back with a reason.
+         */
+        post: operations["records_api_set_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/landing-ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tick Landing
+         * @description Tick a terminal, or take the tick off.
+         */
+        post: operations["records_api_tick_landing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -937,6 +977,8 @@ export interface components {
             company: string;
             /** Role */
             role: string;
+            /** May */
+            may: ("plan" | "record" | "sign")[];
         };
         /**
          * Session
@@ -1011,6 +1053,35 @@ export interface components {
             changed_at: string;
         };
         /**
+         * AcSource
+         * @description A line source: phasor and its ohms.
+         */
+        AcSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "ac_source";
+            /** Id */
+            id: string;
+            /** Plus */
+            plus: string;
+            /** Minus */
+            minus: string;
+            /** Volts */
+            volts: number;
+            /**
+             * Phase Deg
+             * @default 0
+             */
+            phase_deg: number;
+            /**
+             * Ohms
+             * @default 0.05
+             */
+            ohms: number;
+        };
+        /**
          * Alternative
          * @description A lawful way to do it: what it takes, what it leaves in hand, and the merge patch that makes the line so.
          *
@@ -1072,9 +1143,21 @@ export interface components {
              * @description the last day on which it holds
              */
             holds_until?: string | null;
-            /** Choices */
+            /**
+             * Choices
+             * @description answers to questions of practice
+             * @default {}
+             */
             choices: {
                 [key: string]: string;
+            };
+            /**
+             * Figures
+             * @description factors, bounds and lengths of factors.csv that differ here
+             * @default {}
+             */
+            figures: {
+                [key: string]: number;
             };
         };
         /**
@@ -1326,6 +1409,25 @@ export interface components {
             } | null;
         };
         /**
+         * Capacitor
+         * @description A capacitor; DC does not pass it.
+         */
+        Capacitor: {
+            /** Id */
+            id: string;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "capacitor";
+            /** Microfarads */
+            microfarads: number;
+        };
+        /**
          * Circuit
          * @description One line: from its source to its unit, or to the panel that it feeds.
          */
@@ -1442,7 +1544,7 @@ export interface components {
         };
         /**
          * Coil
-         * @description A relay's or contactor's coil.
+         * @description A relay's or contactor's coil: pulls in at or above one fraction of its rating, holds down to another.
          */
         Coil: {
             /** Id */
@@ -1478,6 +1580,12 @@ export interface components {
              * @default 0.5
              */
             drop_out_frac: number;
+            /**
+             * Takes
+             * @default ac
+             * @enum {string}
+             */
+            takes: "ac" | "dc";
             /**
              * Intent
              * @description when it is to be on, where its terminals do not say it: calls, causes and function:… joined by and, or, not; any: its device's own affair
@@ -1621,7 +1729,7 @@ export interface components {
         };
         /**
          * DcSource
-         * @description A DC signal source.
+         * @description A DC signal source: a data line, the signal of a mini-split.
          */
         DcSource: {
             /**
@@ -1637,7 +1745,34 @@ export interface components {
             minus: string;
             /** Volts */
             volts: number;
-            /** Ohms */
+            /**
+             * Ohms
+             * @default 0
+             */
+            ohms: number;
+        };
+        /**
+         * DcSupply
+         * @description A DC supply that powers things: a battery, a converter.
+         */
+        DcSupply: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "dc_supply";
+            /** Id */
+            id: string;
+            /** Plus */
+            plus: string;
+            /** Minus */
+            minus: string;
+            /** Volts */
+            volts: number;
+            /**
+             * Ohms
+             * @default 0.02
+             */
             ohms: number;
         };
         /**
@@ -1716,7 +1851,7 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "outdoor unit" | "indoor unit" | "board" | "thermostat" | "humidity" | "relay" | "transformer" | "safety" | "lamp" | "pump" | "starter" | "disconnect" | "panel" | "joint";
+            group: "outdoor unit" | "indoor unit" | "board" | "thermostat" | "humidity" | "relay" | "transformer" | "safety" | "lamp" | "pump" | "starter" | "disconnect" | "panel" | "joint" | "unit";
             /** About */
             about?: string | null;
             /**
@@ -1737,7 +1872,7 @@ export interface components {
              * Inside
              * @default []
              */
-            inside: (components["schemas"]["Transformer"] | components["schemas"]["Coil"] | components["schemas"]["Load"] | components["schemas"]["Contact"] | components["schemas"]["Fuse"] | components["schemas"]["Jumper"] | components["schemas"]["Resistor"] | components["schemas"]["DcSource"])[];
+            inside: (components["schemas"]["AcSource"] | components["schemas"]["DcSource"] | components["schemas"]["DcSupply"] | components["schemas"]["Transformer"] | components["schemas"]["Coil"] | components["schemas"]["Load"] | components["schemas"]["MotorWinding"] | components["schemas"]["Capacitor"] | components["schemas"]["Contact"] | components["schemas"]["Fuse"] | components["schemas"]["Jumper"] | components["schemas"]["Resistor"])[];
             /**
              * Settings
              * @default {}
@@ -1823,6 +1958,26 @@ export interface components {
             working_width_in?: number | null;
         };
         /**
+         * DrawnLine
+         * @description A line from source to unit. `cut`: the part at which a stop cuts it; what lies beyond is not to be energised.
+         *
+         *     `stop`: the key of that stop. `taps`: cables that are tapped off it.
+         */
+        DrawnLine: {
+            /** Circuit */
+            circuit: string;
+            /** Parts */
+            parts: components["schemas"]["PartOfLine"][];
+            /** Cut */
+            cut: string | null;
+            /** Stop */
+            stop: string | null;
+            /** Worst */
+            worst: ("stop" | "warning" | "note") | null;
+            /** Taps */
+            taps: string[];
+        };
+        /**
          * End
          * @description One end of a conductor: landed, capped, or loose where neither is said.
          */
@@ -1875,11 +2030,14 @@ export interface components {
             name?: string | null;
             /** Rating A */
             rating_a?: number | null;
-            /** Spaces */
-            spaces: number[];
+            /**
+             * Spaces
+             * @description left out where the source has no numbered spaces: then it counts on every leg
+             */
+            spaces?: number[] | null;
             /**
              * Existing A
-             * @description its load for the leg balance, A
+             * @description its load, A
              */
             existing_a?: number | null;
         };
@@ -1913,8 +2071,15 @@ export interface components {
         /**
          * Finding
          * @description One finding. `about` names the thing; `fix`, where there is one, is a JSON merge patch (RFC 7386).
+         *
+         *     `key` names the fact, the same whichever engine states it; `follows` says what comes of it elsewhere.
          */
         Finding: {
+            /**
+             * Key
+             * @default
+             */
+            key: string;
             /** Code */
             code: string;
             /**
@@ -1936,10 +2101,51 @@ export interface components {
             } | null;
             /** Ways */
             ways?: components["schemas"]["Way"][] | null;
+            /**
+             * Follows
+             * @default []
+             */
+            follows: string[];
+        };
+        /**
+         * FunctionalTest
+         * @description One cell of the matrix to be tried on the unit: how it is provoked, what it must stop, within how long, s.
+         *
+         *     `key` is stable: records refer to it. `shown` is what the bench shows of it.
+         */
+        FunctionalTest: {
+            /** Key */
+            key: string;
+            /** System */
+            system: string;
+            /** Title */
+            title: string;
+            /** Cause */
+            cause: string;
+            /** Cause Words */
+            cause_words: string;
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "fan" | "cooling" | "heat" | "humidifier" | "dehumidifier" | "lamp" | "damper" | "alarm";
+            /** Provoke */
+            provoke: string | null;
+            /** Within S */
+            within_s: number | null;
+            /** Reset */
+            reset: string | null;
+            /** Rule */
+            rule: string | null;
+            /**
+             * Shown
+             * @enum {string}
+             */
+            shown: "stops" | "goes on" | "never on";
         };
         /**
          * Fuse
-         * @description A fuse.
+         * @description A fuse, or the trip of a breaker.
          */
         Fuse: {
             /** Id */
@@ -2134,8 +2340,20 @@ export interface components {
             note?: string | null;
         };
         /**
+         * LandingItem
+         * @description A terminal on which something is to land. `key` is the terminal; records refer to it.
+         */
+        LandingItem: {
+            /** Key */
+            key: string;
+            /** Device */
+            device: string;
+        };
+        /**
          * Load
-         * @description Anything that takes power: a motor, a lamp, a board's electronics, a valve.
+         * @description Anything else that takes power: a motor, a lamp, a board's electronics, a valve.
+         *
+         *     `data` and `dc_signal` count as energised on DC only; so does what `takes` DC.
          */
         Load: {
             /** Id */
@@ -2162,6 +2380,12 @@ export interface components {
             /** Va */
             va?: number | null;
             /**
+             * Power Factor
+             * @description below 1: inductive, a motor's winding
+             * @default 1
+             */
+            power_factor: number;
+            /**
              * Pull In Frac
              * @default 0.75
              */
@@ -2176,7 +2400,17 @@ export interface components {
              * @default ac
              * @enum {string}
              */
-            takes: "ac" | "data" | "dc_signal";
+            takes: "ac" | "dc" | "data" | "dc_signal";
+            /**
+             * Data
+             * @default false
+             */
+            data: boolean;
+            /**
+             * Dc Signal
+             * @default false
+             */
+            dc_signal: boolean;
             /**
              * Effect
              * @description what it does, as a cause must stop it
@@ -2187,6 +2421,28 @@ export interface components {
              * @description when it is to be on, where its terminals do not say it: calls, causes and function:… joined by and, or, not; any: its device's own affair
              */
             intent?: string | null;
+            /**
+             * Driven
+             * @description electronic: takes its watts whatever the volts; solved at its rating
+             * @default false
+             */
+            driven: boolean;
+        };
+        /**
+         * LoadOnSource
+         * @description A load on the source, with where it comes from; amps: None where not known.
+         */
+        LoadOnSource: {
+            /** About */
+            about: string;
+            /** Name */
+            name: string;
+            /** Amps */
+            amps: number | null;
+            /** Legs */
+            legs: string[];
+            /** There Already */
+            there_already: boolean;
         };
         /**
          * Motor
@@ -2200,6 +2456,30 @@ export interface components {
              * @enum {string}
              */
             use: "condenser_fan" | "blower" | "pump";
+        };
+        /**
+         * MotorWinding
+         * @description A motor's winding by itself, its other parts being elements of their own: ohms and reactance at 60 Hz.
+         */
+        MotorWinding: {
+            /** Id */
+            id: string;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "winding";
+            /** Ohms */
+            ohms: number;
+            /**
+             * Reactance Ohms
+             * @default 0
+             */
+            reactance_ohms: number;
         };
         /**
          * Move
@@ -2339,6 +2619,8 @@ export interface components {
             new_a: number[];
             /** Existing A */
             existing_a: number[];
+            /** Loads */
+            loads: components["schemas"]["LoadOnSource"][];
             /** Unbalance Pct */
             unbalance_pct: number | null;
             /** Spaces */
@@ -2359,6 +2641,40 @@ export interface components {
             findings: components["schemas"]["Finding"][];
         };
         /**
+         * PartOfLine
+         * @description A part of a line. `findings` holds keys of what stands against it; `stretch` what is known of a conductor.
+         */
+        PartOfLine: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "source" | "ocpd" | "segment" | "disconnect" | "unit";
+            /** About */
+            about: string;
+            /** Name */
+            name: string;
+            /** Findings */
+            findings: string[];
+            /** Worst */
+            worst?: ("stop" | "warning" | "note") | null;
+            stretch?: components["schemas"]["Segment"] | null;
+            /**
+             * Flexible
+             * @default false
+             */
+            flexible: boolean;
+            /** Cable */
+            cable?: string | null;
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand: boolean;
+        };
+        /**
          * Pattern
          * @description A pattern that was placed: which, and the devices that take its parts.
          */
@@ -2372,6 +2688,21 @@ export interface components {
             parts: {
                 [key: string]: string;
             };
+        };
+        /**
+         * PhaseOfWork
+         * @description A phase of start-up: its name, and whether something is live in it.
+         */
+        PhaseOfWork: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "lock_out" | "before_power" | "energise" | "readings";
+            /** Name */
+            name: string;
+            /** Live */
+            live: boolean;
         };
         /**
          * Plan
@@ -2508,11 +2839,17 @@ export interface components {
         };
         /**
          * PlanResult
-         * @description Everything computed from a plan. `findings` holds the plan's own and those of every circuit, gravest first.
+         * @description Everything computed from a plan. `findings` holds every fact once, gravest first; the rest names their keys.
          */
         PlanResult: {
+            /** Edition */
+            edition: string;
             /** Lines */
             lines: components["schemas"]["SourceLines"][];
+            /** Drawn */
+            drawn: {
+                [key: string]: components["schemas"]["DrawnLine"];
+            };
             /** Circuits */
             circuits: {
                 [key: string]: components["schemas"]["CircuitResult"];
@@ -2526,6 +2863,11 @@ export interface components {
                 [key: string]: components["schemas"]["Answer"];
             };
             wiring: components["schemas"]["WiringResult"];
+            /** Systems */
+            systems: {
+                [key: string]: string[];
+            };
+            start_up: components["schemas"]["StartUp"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Worst */
@@ -2540,6 +2882,35 @@ export interface components {
             minutes: number;
             /** Temperature F */
             temperature_f: number;
+        };
+        /**
+         * ReadingPoint
+         * @description Something to measure. `low` and `high` bound what it should read; `basis` says why; None: cannot be judged.
+         */
+        ReadingPoint: {
+            /** Key */
+            key: string;
+            /** Circuit */
+            circuit: string;
+            /** Text */
+            text: string;
+            /** Terminal From */
+            terminal_from: string;
+            /** Terminal To */
+            terminal_to: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "V" | "A";
+            /** Expected */
+            expected: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Basis */
+            basis: string;
         };
         /**
          * Resistor
@@ -2585,6 +2956,11 @@ export interface components {
             strapped_to?: string | null;
             /** Length Ft */
             length_ft?: number | null;
+            /**
+             * Ambient C
+             * @description hottest there, °C; left out: as on the stretch before it
+             */
+            ambient_c?: number | null;
             /** Name */
             name?: string | null;
         };
@@ -2594,7 +2970,7 @@ export interface components {
          */
         RunSegment: {
             /** Method */
-            method?: ("NM-B" | "UF-B" | "MC" | "SER" | "THWN-2" | "XHHW-2" | "cord") | null;
+            method?: ("NM-B" | "UF-B" | "MC" | "SER" | "TC" | "THWN-2" | "XHHW-2" | "cord") | null;
             /** Raceway */
             raceway?: ("EMT" | "PVC" | "LFNC" | "LFMC" | "FMC") | null;
             /**
@@ -2656,6 +3032,64 @@ export interface components {
             raceway_id?: string | null;
         };
         /**
+         * Segment
+         * @description One stretch of the run with one method in one place.
+         */
+        Segment: {
+            /** Method */
+            method?: ("NM-B" | "UF-B" | "MC" | "SER" | "TC" | "THWN-2" | "XHHW-2" | "cord") | null;
+            /** Raceway */
+            raceway?: ("EMT" | "PVC" | "LFNC" | "LFMC" | "FMC") | null;
+            /**
+             * Raceway Size
+             * @description trade size; left out: to be chosen
+             */
+            raceway_size?: ("1/2" | "3/4" | "1" | "1-1/4" | "1-1/2" | "2" | "2-1/2" | "3" | "3-1/2" | "4") | null;
+            /**
+             * Conductor
+             * @description proposed size; left out: to be chosen
+             */
+            conductor?: ("18" | "16" | "14" | "12" | "10" | "8" | "6" | "4" | "3" | "2" | "1" | "1/0" | "2/0" | "3/0" | "4/0" | "250" | "300" | "350" | "400" | "500") | null;
+            /** Material */
+            material?: ("Cu" | "Al") | null;
+            /** Construction */
+            construction?: ("solid" | "stranded") | null;
+            /**
+             * Terminations C
+             * @description marked at both ends, °C; left out: 60 by rule
+             */
+            terminations_c?: (60 | 75) | null;
+            /** Ambient C */
+            ambient_c?: number | null;
+            /**
+             * Current Carrying
+             * @description current-carrying conductors in the cable or raceway
+             */
+            current_carrying?: number | null;
+            /**
+             * Length Ft
+             * @description one way, ft
+             */
+            length_ft?: number | null;
+            /** Place */
+            place?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof") | null;
+            /** Above Roof In */
+            above_roof_in?: number | null;
+            /** Sunlit */
+            sunlit?: boolean | null;
+            /** Existing */
+            existing?: boolean | null;
+            /** White As Ungrounded */
+            white_as_ungrounded?: boolean | null;
+            /** White Reidentified */
+            white_reidentified?: boolean | null;
+            /**
+             * Together
+             * @description conductors of other circuits in this raceway, for its fill
+             */
+            together?: components["schemas"]["Together"][] | null;
+        };
+        /**
          * SegmentResult
          * @description One stretch of the run, as proposed or as chosen.
          */
@@ -2682,6 +3116,28 @@ export interface components {
             area_cmil: number | null;
             /** Decides */
             decides: boolean;
+        };
+        /**
+         * SetUpItem
+         * @description One thing to set: at which device, what, to which value, why; `as_planned` where the plan says the same.
+         *
+         *     `key` is stable: records refer to it. `system` is the device at the head of its control system.
+         */
+        SetUpItem: {
+            /** Key */
+            key: string;
+            /** System */
+            system: string;
+            /** Device */
+            device: string;
+            /** What */
+            what: string;
+            /** Value */
+            value: string;
+            /** Why */
+            why: string;
+            /** As Planned */
+            as_planned: boolean | null;
         };
         /**
          * Setting
@@ -2809,6 +3265,43 @@ export interface components {
             circuit: string | null;
             /** Existing */
             existing: string | null;
+        };
+        /**
+         * StartStep
+         * @description Something to do and tick. `key` is stable: records refer to it.
+         */
+        StartStep: {
+            /** Key */
+            key: string;
+            /** Circuit */
+            circuit: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "lock_out" | "before_power" | "energise" | "readings";
+            /** Text */
+            text: string;
+            /** Caution */
+            caution?: string | null;
+        };
+        /**
+         * StartUp
+         * @description The start-up of a whole plan, in the order of the work: what to do, measure, try, set and tick.
+         */
+        StartUp: {
+            /** Phases */
+            phases: components["schemas"]["PhaseOfWork"][];
+            /** Steps */
+            steps: components["schemas"]["StartStep"][];
+            /** Readings */
+            readings: components["schemas"]["ReadingPoint"][];
+            /** Tests */
+            tests: components["schemas"]["FunctionalTest"][];
+            /** Set Up */
+            set_up: components["schemas"]["SetUpItem"][];
+            /** Landings */
+            landings: components["schemas"]["LandingItem"][];
         };
         /**
          * SteamQuestion
@@ -3076,7 +3569,8 @@ export interface components {
         };
         /**
          * Transformer
-         * @description A transformer; its primary is between the common and one tap.
+         * @description An ideal transformer; its regulation is a series resistance on the secondary. The primary is fed between any two
+         *     of its terminals; one tap against the common is the usual way.
          */
         Transformer: {
             /**
@@ -3316,6 +3810,11 @@ export interface components {
             heat_with_cooling?: boolean | null;
             /** Cord Connected */
             cord_connected?: boolean | null;
+            /**
+             * Control Tap V
+             * @description the tap on which its control transformer is set, V
+             */
+            control_tap_v?: number | null;
             nameplate?: components["schemas"]["Nameplate"] | null;
         };
         /**
@@ -3359,64 +3858,6 @@ export interface components {
              * @description left out: the advised 3 %
              */
             voltage_drop_limit_pct?: number | null;
-        };
-        /**
-         * Segment
-         * @description One stretch of the run with one method in one place.
-         */
-        Segment: {
-            /** Method */
-            method?: ("NM-B" | "UF-B" | "MC" | "SER" | "THWN-2" | "XHHW-2" | "cord") | null;
-            /** Raceway */
-            raceway?: ("EMT" | "PVC" | "LFNC" | "LFMC" | "FMC") | null;
-            /**
-             * Raceway Size
-             * @description trade size; left out: to be chosen
-             */
-            raceway_size?: ("1/2" | "3/4" | "1" | "1-1/4" | "1-1/2" | "2" | "2-1/2" | "3" | "3-1/2" | "4") | null;
-            /**
-             * Conductor
-             * @description proposed size; left out: to be chosen
-             */
-            conductor?: ("18" | "16" | "14" | "12" | "10" | "8" | "6" | "4" | "3" | "2" | "1" | "1/0" | "2/0" | "3/0" | "4/0" | "250" | "300" | "350" | "400" | "500") | null;
-            /** Material */
-            material?: ("Cu" | "Al") | null;
-            /** Construction */
-            construction?: ("solid" | "stranded") | null;
-            /**
-             * Terminations C
-             * @description marked at both ends, °C; left out: 60 by rule
-             */
-            terminations_c?: (60 | 75) | null;
-            /** Ambient C */
-            ambient_c?: number | null;
-            /**
-             * Current Carrying
-             * @description current-carrying conductors in the cable or raceway
-             */
-            current_carrying?: number | null;
-            /**
-             * Length Ft
-             * @description one way, ft
-             */
-            length_ft?: number | null;
-            /** Place */
-            place?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof") | null;
-            /** Above Roof In */
-            above_roof_in?: number | null;
-            /** Sunlit */
-            sunlit?: boolean | null;
-            /** Existing */
-            existing?: boolean | null;
-            /** White As Ungrounded */
-            white_as_ungrounded?: boolean | null;
-            /** White Reidentified */
-            white_reidentified?: boolean | null;
-            /**
-             * Together
-             * @description conductors of other circuits in this raceway, for its fill
-             */
-            together?: components["schemas"]["Together"][] | null;
         };
         /**
          * Spec
@@ -3489,23 +3930,6 @@ export interface components {
              * @description V
              */
             volts_to_ground?: number | null;
-        };
-        /**
-         * BenchOut
-         * @description The overview, and what has been tried on the unit.
-         */
-        BenchOut: {
-            /** Systems */
-            systems: components["schemas"]["SystemBrief"][];
-            system: components["schemas"]["SystemShown"] | null;
-            /** Cells */
-            cells: components["schemas"]["CellShown"][];
-            /** Budgets */
-            budgets: components["schemas"]["BudgetShown"][];
-            /** Set Up */
-            set_up: components["schemas"]["SetUpRow"][];
-            /** Tried */
-            tried: components["schemas"]["TriedOut"][];
         };
         /**
          * BudgetShown
@@ -3592,6 +4016,19 @@ export interface components {
             sneaks: boolean;
         };
         /**
+         * Overview
+         * @description The systems, and the one that is looked at.
+         */
+        Overview: {
+            /** Systems */
+            systems: components["schemas"]["SystemBrief"][];
+            system: components["schemas"]["SystemShown"] | null;
+            /** Cells */
+            cells: components["schemas"]["CellShown"][];
+            /** Budgets */
+            budgets: components["schemas"]["BudgetShown"][];
+        };
+        /**
          * Rail
          * @description A supply: its live spine, its return, and the loads between them.
          */
@@ -3642,22 +4079,6 @@ export interface components {
             lanes: components["schemas"]["Lane"][];
             /** Back */
             back: components["schemas"]["StepOf"][] | null;
-        };
-        /**
-         * SetUpRow
-         * @description One thing to set: at which device, what, to which value, why; `as_planned` where the plan says the same.
-         */
-        SetUpRow: {
-            /** Device */
-            device: string;
-            /** What */
-            what: string;
-            /** Value */
-            value: string;
-            /** Why */
-            why: string;
-            /** As Planned */
-            as_planned: boolean | null;
         };
         /** ShareShown */
         ShareShown: {
@@ -3745,49 +4166,6 @@ export interface components {
             assumed: string[];
             /** Findings */
             findings: components["schemas"]["Finding"][];
-        };
-        /**
-         * TriedOut
-         * @description The last word on a functional test: by whom and when, at which revision.
-         */
-        TriedOut: {
-            /** Cause */
-            cause: string;
-            /** Effect */
-            effect: string;
-            /** Done */
-            done: boolean;
-            /** By */
-            by: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Revision */
-            revision: number;
-        };
-        /**
-         * TryInterlock
-         * @description A cause that was provoked on the unit, and whether it stopped the effect; taken back with a reason.
-         */
-        TryInterlock: {
-            /** System */
-            system: string;
-            /** Cause */
-            cause: string;
-            /** Effect */
-            effect: string;
-            /**
-             * Done
-             * @default true
-             */
-            done: boolean;
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
         };
         /**
          * BenchRun
@@ -4261,6 +4639,18 @@ export interface components {
             note?: string | null;
         };
         /**
+         * LandingsOut
+         * @description The terminals of a device: how many there are to land on, and which are ticked.
+         */
+        LandingsOut: {
+            /** Device */
+            device: string;
+            /** Terminals */
+            terminals: number;
+            /** Ticked */
+            ticked: string[];
+        };
+        /**
          * LineOut
          * @description One line of the install as its start-up sees it: what stops it, on it or above it, if anything does.
          */
@@ -4271,6 +4661,8 @@ export interface components {
             name: string;
             /** Stop */
             stop?: string | null;
+            /** Stop About */
+            stop_about?: string | null;
         };
         /**
          * PointOut
@@ -4338,16 +4730,26 @@ export interface components {
         };
         /**
          * RecordOut
-         * @description The record of an install: what was done, measured, left open and signed.
+         * @description The record of an install: what was done, measured, tried, set, landed, left open and signed.
          */
         RecordOut: {
             install: components["schemas"]["InstallOut"];
+            /** Phases */
+            phases: components["schemas"]["PhaseOfWork"][];
             /** Lines */
             lines: components["schemas"]["LineOut"][];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
             /** Readings */
             readings: components["schemas"]["PointOut"][];
+            /** Tests */
+            tests: components["schemas"]["TestOut"][];
+            /** Set Up */
+            set_up: components["schemas"]["SettingOut"][];
+            /** Landings */
+            landings: components["schemas"]["LandingsOut"][];
+            /** Left */
+            left: number;
             /** Open Items */
             open_items: components["schemas"]["ItemOut"][];
             /** Signatures */
@@ -4356,6 +4758,30 @@ export interface components {
             stops: components["schemas"]["Finding"][];
             /** Caution */
             caution: string;
+        };
+        /**
+         * SettingOut
+         * @description A setting with who made it; `done` while the value that was set is the one that the plan asks for.
+         */
+        SettingOut: {
+            /** Key */
+            key: string;
+            /** System */
+            system: string;
+            /** Device */
+            device: string;
+            /** What */
+            what: string;
+            /** Value */
+            value: string;
+            /** Why */
+            why: string;
+            /** As Planned */
+            as_planned: boolean | null;
+            /** Done */
+            done: boolean;
+            /** Entries */
+            entries: components["schemas"]["StepEntryOut"][];
         };
         /**
          * SignatureOut
@@ -4417,6 +4843,66 @@ export interface components {
             entries: components["schemas"]["StepEntryOut"][];
         };
         /**
+         * TestEntryOut
+         * @description What came of a functional test, or that it was taken back.
+         */
+        TestEntryOut: {
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "passed" | "failed" | "taken_back";
+            /** Reason */
+            reason: string;
+            /** Author */
+            author: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * TestOut
+         * @description A functional test with everything recorded on it, oldest first; the last entry stands.
+         */
+        TestOut: {
+            /** Key */
+            key: string;
+            /** System */
+            system: string;
+            /** Title */
+            title: string;
+            /** Cause */
+            cause: string;
+            /** Cause Words */
+            cause_words: string;
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "fan" | "cooling" | "heat" | "humidifier" | "dehumidifier" | "lamp" | "damper" | "alarm";
+            /** Provoke */
+            provoke: string | null;
+            /** Within S */
+            within_s: number | null;
+            /** Reset */
+            reset: string | null;
+            /** Rule */
+            rule: string | null;
+            /**
+             * Shown
+             * @enum {string}
+             */
+            shown: "stops" | "goes on" | "never on";
+            /** Outcome */
+            outcome?: ("passed" | "failed" | "taken_back") | null;
+            /** Entries */
+            entries: components["schemas"]["TestEntryOut"][];
+        };
+        /**
          * Tick
          * @description A step done, or taken back with a reason.
          */
@@ -4425,6 +4911,21 @@ export interface components {
             key: string;
             /** Done */
             done: boolean;
+            /** Reason */
+            reason?: string | null;
+        };
+        /**
+         * Tried
+         * @description What came of a functional test; taken back with a reason.
+         */
+        Tried: {
+            /** Key */
+            key: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "passed" | "failed" | "taken_back";
             /** Reason */
             reason?: string | null;
         };
@@ -4614,10 +5115,21 @@ export interface components {
             csv: string;
         };
         /**
-         * EditionOut
-         * @description An edition at hand. `from_day` is the edition's own; a local adoption may be later.
+         * EditionQuery
+         * @description Whose tables are asked for; the newest edition's where nothing is said.
          */
-        EditionOut: {
+        EditionQuery: {
+            /**
+             * Edition
+             * @default us-2023
+             */
+            edition: string;
+        };
+        /**
+         * Edition
+         * @description An edition at hand. `from_day` is its own; a local adoption may be later.
+         */
+        Edition: {
             /** Id */
             id: string;
             /** Title */
@@ -4627,7 +5139,12 @@ export interface components {
              * Format: date
              */
             from_day: string;
-            /** Uncertain */
+            /** Source */
+            source: string;
+            /**
+             * Uncertain
+             * @default false
+             */
             uncertain: boolean;
         };
         /**
@@ -4635,8 +5152,10 @@ export interface components {
          * @description Everything that Leitung judges by.
          */
         RulebookOut: {
+            /** Edition */
+            edition: string;
             /** Editions */
-            editions: components["schemas"]["EditionOut"][];
+            editions: components["schemas"]["Edition"][];
             /** Schools */
             schools: {
                 [key: string]: components["schemas"]["School"];
@@ -5097,33 +5616,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchOut"];
-                };
-            };
-        };
-    };
-    bench_api_interlock_test: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                install_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TryInterlock"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TriedOut"];
+                    "application/json": components["schemas"]["Overview"];
                 };
             };
         };
@@ -5337,6 +5830,84 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Tick"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+        };
+    };
+    records_api_try_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tried"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+        };
+    };
+    records_api_set_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tick"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+        };
+    };
+    records_api_tick_landing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Landed"];
             };
         };
         responses: {
@@ -5839,7 +6410,9 @@ export interface operations {
     };
     installs_rulebook_rulebook: {
         parameters: {
-            query?: never;
+            query?: {
+                edition?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -5,11 +5,12 @@ import { Navigate, Route, Routes } from "react-router";
 import { api, data, setToken } from "../api/client";
 import { Board } from "../features/board/Board";
 import { Catalogue } from "../features/catalogue/Catalogue";
+import { Lines } from "../features/lines/Lines";
 import { Rulebook } from "../features/rules/Rulebook";
 import { QuickSize } from "../features/size/QuickSize";
 import { Message } from "../ui/parts";
 import { Install } from "./Install";
-import { SignIn } from "./SignIn";
+import { SignIn } from "../ui/SignIn";
 
 export function App() {
   const session = useQuery({
@@ -33,7 +34,15 @@ export function App() {
   return (
     <Routes>
       <Route path="/" element={<Board person={person} />} />
-      <Route path="/size" element={<QuickSize person={person} />} />
+      <Route
+        path="/size"
+        element={
+          <QuickSize
+            person={person}
+            draw={(plan) => <Lines plan={plan} readOnly={false} history={false} onHistory={() => undefined} single />}
+          />
+        }
+      />
       <Route path="/catalogue" element={<Catalogue person={person} />} />
       <Route path="/rulebook" element={<Rulebook />} />
       <Route path="/installs/:id" element={<Navigate to="lines" replace />} />

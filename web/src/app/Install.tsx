@@ -15,12 +15,12 @@ import { Suit } from "../features/suit/Suit";
 import { type PlanHandle, usePlan } from "../plan/usePlan";
 import { Message } from "../ui/parts";
 import { useMetric } from "../ui/units";
-import { Banners } from "./Banners";
+import { Banners } from "../ui/Banners";
 import { Shortcuts } from "./Shortcuts";
-import { STATIONS, Stations } from "./Stations";
-import { UnitsSwitch } from "./UnitsSwitch";
+import { STATIONS, Stations } from "../ui/Stations";
+import { UnitsSwitch } from "../ui/UnitsSwitch";
 import { VIEWS, Views } from "./Views";
-import { Wordmark } from "./Wordmark";
+import { Wordmark } from "../ui/Wordmark";
 
 export function Install({ person }: { person: Person }) {
   const { id = "", station = "lines" } = useParams();
@@ -61,7 +61,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
   const { waiting, trouble, conflict } = plan.outbox;
   const held = trouble !== null || conflict !== null;
   const saved = held ? "not saved yet" : waiting.length ? "saving …" : `saved ${clock(install.changed_at)}`;
-  const readOnly = person.role !== "lead";
+  const readOnly = !person.may.includes("plan");
   const view = VIEWS.find((entry) => entry.id === (station === "sheet" ? "landings" : station));
   const known = view !== undefined || STATIONS.some((entry) => entry.id === station);
   return (
@@ -94,11 +94,11 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
       {view && <Views install={id} current={view.id} />}
       <Banners plan={plan} />
       {station === "lines" && <Lines plan={plan} readOnly={readOnly} history={history} onHistory={setHistory} />}
-      {station === "start-up" && <StartUp plan={plan} id={id} canRecord={person.role !== "reader"} />}
+      {station === "start-up" && <StartUp plan={plan} id={id} canRecord={person.may.includes("record")} />}
       {station === "handover" && <Handover plan={plan} id={id} person={person} />}
       {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
-      {station === "sheet" && <DeviceSheet plan={plan} id={id} />}
-      {station === "bench" && <Bench plan={plan} readOnly={readOnly} canRecord={person.role !== "reader"} />}
+      {station === "sheet" && <DeviceSheet plan={plan} id={id} canRecord={person.may.includes("record")} />}
+      {station === "bench" && <Bench plan={plan} readOnly={readOnly} canRecord={person.may.includes("record")} />}
       {station === "panels" && <Panels plan={plan} readOnly={readOnly} />}
       {station === "suit" && <Suit plan={plan} readOnly={readOnly} />}
       {station === "rules" && <Rules plan={plan} readOnly={readOnly} />}

@@ -1,7 +1,7 @@
 /** The views of planning, one word each: the lines, the panels that feed them, whether units suit, the rules. */
 import { Link } from "react-router";
 
-import { UnitsSwitch } from "./UnitsSwitch";
+import { UnitsSwitch } from "../ui/UnitsSwitch";
 
 export const VIEWS = [
   { id: "lines", name: "Lines", key: "l" },

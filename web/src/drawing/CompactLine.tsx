@@ -84,7 +84,7 @@ export function CompactLine({ line, width }: { line: Line; width: number }) {
 
 /** Where the first stop cuts the line, or null. */
 function cutAt(line: Line, placed: Placed[], end: number): number | null {
-  const part = line.parts.find((entry) => entry.findings.some((finding) => finding.severity === "stop"));
+  const part = line.parts.find((entry) => entry.id === line.cut);
   if (!part) return null;
   if (part.kind === "source") return 12;
   if (part.kind === "ocpd") return BREAKER_X + 30;

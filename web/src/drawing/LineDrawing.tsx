@@ -284,7 +284,7 @@ function Conductor({ line, layout, placed, caption, colour }: DrawProps) {
         colour={colour}
         unknown={!segment?.conductor || !segment.method}
         bent={grave === "warning"}
-        wavy={["LFNC", "LFMC", "FMC"].includes(segment?.raceway ?? "")}
+        wavy={part.flexible}
       />
       {wall && <path d={`M${x0} ${AXIS_Y - 20}V${AXIS_Y + 20}`} stroke={ink.soft} strokeWidth={1.5} />}
       <Labels x={x0 + 12} caption={caption} colour={grave === "stop" ? ink.stop : colour} />

@@ -2,10 +2,11 @@
 import { renderToStaticMarkup } from "react-dom/server";
 import { expect, test } from "vitest";
 
-import type { CircuitResult, Finding, PlanDoc } from "../api/client";
+import type { Circuit, CircuitResult, Finding, PlanDoc, Segment } from "../api/client";
 import { CompactLine, placeCompact } from "./CompactLine";
 import { LineDrawing } from "./LineDrawing";
-import { captionOf, lineOf } from "./parts";
+import { drawnLine } from "./fixture";
+import { captionOf } from "./parts";
 
 const document = {
   name: "Plant",
@@ -29,10 +30,17 @@ const result = {
   segments: [{ conductor: "8", area_cmil: 16510 }],
   steps: [],
 } as unknown as CircuitResult;
-const run = { s1: { order: 10, method: "NM-B", conductor: "8", place: "interior", length_ft: 46 } };
+const run = { s1: { order: 10, method: "NM-B", conductor: "8", place: "interior", length_ft: 46 } } as Record<
+  string,
+  Segment
+>;
 
-function line(circuit: object, findings: Finding[] = [], found: CircuitResult | null = result) {
-  return lineOf(document, "C", circuit, found ?? undefined, findings);
+function line(
+  circuit: Circuit,
+  at: Record<string, Finding["severity"]> = {},
+  found: CircuitResult | undefined = result,
+) {
+  return drawnLine(document, "C", circuit, found, at);
 }
 
 const heater = line({
@@ -49,10 +57,6 @@ function drawn(entry: ReturnType<typeof line>, width = 800): string {
   return renderToStaticMarkup(<CompactLine line={entry} width={width} />);
 }
 
-function stop(about: string): Finding {
-  return { code: "x", severity: "stop", about, message: "m", article: "a" } as unknown as Finding;
-}
-
 test("a row says device, conductor, length, unit and drop", () => {
   const text = drawn(heater).replace(/<[^>]+>/g, "|");
   for (const words of [
@@ -67,13 +71,13 @@ test("a row says device, conductor, length, unit and drop", () => {
 });
 
 test("a stop cuts it and leaves the rest unfed; without one nothing is cut", () => {
-  const cut = line({ source: "MP", equipment: "UH-1", run }, [stop("circuits/C/run/s1/conductor")]);
+  const cut = line({ source: "MP", equipment: "UH-1", run }, { "run/s1": "stop" });
   expect(drawn(cut)).toContain("data-cut");
   expect(drawn(heater)).not.toContain("data-cut");
 });
 
 test("what is not known is dashed and asked for", () => {
-  const bare = line({ source: "MP", run: { s1: { order: 10 } } }, [], null);
+  const bare = drawnLine(document, "C", { source: "MP", run: { s1: { order: 10 } } }, undefined);
   const svg = drawn(bare);
   expect(svg).toContain("stroke-dasharray");
   for (const words of ["rating?", "size?", "length?"]) expect(svg).toContain(words);
@@ -93,10 +97,7 @@ test("a feeder ends at a panel and has no disconnect", () => {
   expect(renderToStaticMarkup(<LineDrawing line={feeder} width={900} />)).toContain("Vault panel");
 });
 
-test("a plug stands where the disconnect would, and takes its findings", () => {
-  const found = line({ source: "VP", equipment: "DH-1", run }, [stop("circuits/C/receptacle_a")]);
-  const off = found.parts.find((part) => part.kind === "disconnect");
-  expect(off?.findings).toHaveLength(1);
+test("a plug stands where the disconnect would", () => {
   const shown = plug.parts.find((part) => part.kind === "disconnect");
   expect(shown && captionOf(plug, shown)).toEqual({ top: "", main: "15\u00a0A receptacle", sub: "among others" });
 });

@@ -56,7 +56,7 @@ export function layoutOf(line: Line, wanted: number): Layout {
     const cut = { ocpd: x0 + 101, segment: at, disconnect: x0 + 14, unit: x0 - 16 }[part.kind];
     return { part, x0, x1: x, at, cut };
   });
-  const cut = placed.find(({ part }) => part.findings.some((finding) => finding.severity === "stop"));
+  const cut = placed.find(({ part }) => part.id === line.cut);
   return { width, placed, cutAt: cut?.cut ?? null };
 }
 

@@ -2,7 +2,8 @@
 import { renderToStaticMarkup } from "react-dom/server";
 import { expect, test } from "vitest";
 
-import type { Circuit, CircuitResult, Finding, PlanDoc } from "../api/client";
+import type { Circuit, CircuitResult, Finding, PlanDoc, PlanResult, Segment } from "../api/client";
+import { drawnLine } from "./fixture";
 import { BUS_X, layoutOf, leastWidth, weight } from "./layout";
 import { LineDrawing } from "./LineDrawing";
 import { captionOf, type Line, lineOf, say, saySize, spoken, stepsFor } from "./parts";
@@ -47,43 +48,40 @@ const result = {
   ],
 } as unknown as CircuitResult;
 
-function finding(about: string, severity: Finding["severity"] = "stop"): Finding {
-  return { code: "x", severity, about, message: "It is wrong.", article: "1.1" };
-}
-
-function line(findings: Finding[] = [], changed: Circuit = circuit): Line {
-  return lineOf(document, "MS-1", changed, result, findings);
+function line(at: Record<string, Finding["severity"]> = {}, changed: Circuit = circuit): Line {
+  return drawnLine(document, "MS-1", changed, result, at, 1);
 }
 
 function draw(drawn: Line, selected?: string): string {
   return renderToStaticMarkup(<LineDrawing line={drawn} width={900} selected={selected} onSelect={() => undefined} />);
 }
 
-test("the parts stand in the order in which the current runs, the disconnect before the whip", () => {
-  expect(line().parts.map((part) => part.id)).toEqual(["source", "ocpd", "run/s1", "disconnect", "run/s2", "unit"]);
-  const hard: Circuit = { ...circuit, run: { s1: { order: 10, method: "NM-B" } } };
-  expect(line([], hard).parts.map((part) => part.id)).toEqual(["source", "ocpd", "run/s1", "disconnect", "unit"]);
-  expect(line([], { ...circuit, run: undefined }).parts.map((part) => part.id)).toEqual([
+test("what is typed and not yet answered is drawn at once, at its place", () => {
+  const ids = (typed: Circuit) => {
+    const seen = { drawn: { "MS-1": { parts: partsSeen } }, findings: [], circuits: {} } as unknown as PlanResult;
+    return lineOf(document, "MS-1", typed, seen).parts.map((part) => part.id);
+  };
+  const partsSeen = line().parts.map((part) => ({ ...part, about: part.path, findings: [] }));
+  expect(ids(circuit)).toEqual(["source", "ocpd", "run/s1", "disconnect", "run/s2", "unit"]);
+  const { s1, s2 } = circuit.run as Record<string, Segment>;
+  expect(ids({ ...circuit, run: { s1, s3: { order: 15 }, s2 } as Record<string, Segment> })).toEqual([
     "source",
     "ocpd",
+    "run/s1",
+    "run/s3",
+    "disconnect",
+    "run/s2",
+    "unit",
+  ]);
+  expect(ids({ ...circuit, run: { s2 } as Record<string, Segment> })).not.toContain("run/s1");
+  expect(lineOf(document, "NEW", circuit, undefined).parts.map((part) => part.id)).toEqual([
+    "source",
+    "ocpd",
+    "run/s1",
+    "run/s2",
     "disconnect",
     "unit",
   ]);
-});
-
-test.each([
-  ["circuits/MS-1/ocpd/rating_a", "ocpd"],
-  ["circuits/MS-1/run/s2/method", "run/s2"],
-  ["circuits/MS-1/run", "run/s1"],
-  ["circuits/MS-1/egc", "run/s1"],
-  ["circuits/MS-1/disconnect/in_sight", "disconnect"],
-  ["circuits/MS-1/receptacle_distance_ft", "unit"],
-  ["equipment/OU-1/nameplate/mca_a", "unit"],
-  ["sources/PA/volts", "source"],
-  ["circuits/MS-1/source", "source"],
-])("a finding about %s stands on %s", (about, part) => {
-  const found = line([finding(about)]).parts.filter((entry) => entry.findings.length > 0);
-  expect(found.map((entry) => entry.id)).toEqual([part]);
 });
 
 test.each([400, 819, 900, 1600])("at %i px the parts follow each other without gap or overlap", (width) => {
@@ -101,28 +99,25 @@ test.each([400, 819, 900, 1600])("at %i px the parts follow each other without g
 test("a stop cuts the line at its part, and the gravest nearest to the source counts", () => {
   expect(layoutOf(line(), 900).cutAt).toBeNull();
   expect(draw(line())).not.toContain("data-cut");
-  const cut = layoutOf(
-    line([finding("circuits/MS-1/run/s2/method"), finding("circuits/MS-1/disconnect/rating_a")]),
-    900,
-  );
+  const cut = layoutOf(line({ "run/s2": "stop", disconnect: "stop" }), 900);
   const disconnect = cut.placed.find((placed) => placed.part.id === "disconnect");
   expect(cut.cutAt).toBeGreaterThanOrEqual(disconnect?.x0 ?? NaN);
   expect(cut.cutAt).toBeLessThan(disconnect?.x1 ?? NaN);
-  expect(draw(line([finding("circuits/MS-1/ocpd/rating_a")]))).toContain("data-cut");
-  expect(layoutOf(line([finding("circuits/MS-1/ocpd/type", "warning")]), 900).cutAt).toBeNull();
+  expect(draw(line({ ocpd: "stop" }))).toContain("data-cut");
+  expect(layoutOf(line({ ocpd: "warning" }), 900).cutAt).toBeNull();
 });
 
 test("a warning bends its part, a whip waves, the unknown is dashed", () => {
   const bend = /l7 -14h13l7 14/;
   expect(draw(line())).not.toMatch(bend);
-  expect(draw(line([finding("circuits/MS-1/run/s1/ambient_c", "warning")]))).toMatch(bend);
+  expect(draw(line({ "run/s1": "warning" }))).toMatch(bend);
   expect(draw(line())).toMatch(/q[\d.]+ -12/);
   expect(draw(line())).not.toContain('stroke-dasharray="9 7"');
   const open: Circuit = { ...circuit, run: { s1: { order: 1, method: "NM-B" } } };
-  expect(draw(line([], open))).toContain('stroke-dasharray="9 7"');
-  expect(draw(line([], { ...circuit, run: {} }))).toContain('stroke-dasharray="9 7"');
+  expect(draw(line({}, open))).toContain('stroke-dasharray="9 7"');
+  expect(draw(line({}, { ...circuit, run: {} }))).toContain('stroke-dasharray="9 7"');
   const bare = { ...document, equipment: { "OU-1": { kind: "mini_split_outdoor", strips: {} } } } as unknown as PlanDoc;
-  expect(draw(lineOf(bare, "MS-1", circuit, undefined, []))).toContain("no plate yet");
+  expect(draw(drawnLine(bare, "MS-1", circuit, undefined))).toContain("no plate yet");
 });
 
 test("line weight follows the conductor's diameter", () => {
@@ -134,7 +129,7 @@ test("line weight follows the conductor's diameter", () => {
 });
 
 test("what is written at a part is what is spoken, findings after it", () => {
-  const drawn = line([finding("circuits/MS-1/disconnect/in_sight")]);
+  const drawn = line({ disconnect: "stop" });
   const said = drawn.parts.map((part) => spoken(drawn, part).replaceAll("\u00a0", " "));
   expect(said).toEqual([
     "Source Panel A 240 V, 1 phase",
@@ -149,7 +144,7 @@ test("what is written at a part is what is spoken, findings after it", () => {
 });
 
 test("what is not known is said, never left blank", () => {
-  const nothing = lineOf({ name: "x" } as unknown as PlanDoc, "MS-1", { run: { s1: { order: 1 } } }, undefined, []);
+  const nothing = lineOf({ name: "x" } as unknown as PlanDoc, "MS-1", { run: { s1: { order: 1 } } }, undefined);
   const said = nothing.parts.map((part) => spoken(nothing, part));
   expect(said).toEqual([
     "Source No source yet volts not known",

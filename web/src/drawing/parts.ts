@@ -1,17 +1,31 @@
-/** The parts of a line, from source to unit, with the findings that stand on each. */
+/** The parts of a line, as the server drew them, with what is typed and still on its way laid over them. */
+import type {
+  Circuit,
+  CircuitResult,
+  Finding,
+  PartOfLine,
+  PlanDoc,
+  PlanResult,
+  Segment,
+  Source,
+  Step,
+  Unit,
+} from "../api/client";
 import { shown } from "../ui/units";
-import type { Circuit, CircuitResult, Finding, PlanDoc, Segment, Source, Step, Unit } from "../api/client";
 
-export type PartKind = "source" | "ocpd" | "segment" | "disconnect" | "unit";
+export type PartKind = PartOfLine["kind"];
 
 export interface Part {
-  /** Unique on the line: source, ocpd, the segment's id after "run/", disconnect, unit. */
+  /** Unique on the line: source, ocpd, the segment's id after "run/" or the cable's after "cable/", disconnect, unit. */
   id: string;
   kind: PartKind;
   /** Where the part stands in the plan. */
   path: string;
   segmentId?: string;
   segment?: Segment;
+  /** A stretch that is drawn as a cable of its own: it is changed there. */
+  cable?: string;
+  flexible?: boolean;
   findings: Finding[];
   name: string;
 }
@@ -25,79 +39,80 @@ export interface Line {
   fed: Source | undefined;
   result: CircuitResult | undefined;
   parts: Part[];
+  /** The part at which a stop cuts the line, as the server says. */
+  cut: string | null;
 }
-
-const FLEXIBLE = ["LFNC", "LFMC", "FMC"];
 
 export function segmentsOf(circuit: Circuit): [string, Segment][] {
   return Object.entries(circuit.run ?? {}).sort(([a, one], [b, two]) => one.order - two.order || (a < b ? -1 : 1));
 }
 
-/**
- * The line of one circuit. The disconnect is drawn before a flexible whip at the end of the run, else at the unit; a
- * plug and its receptacle take its place; a feeder has none.
- */
-export function lineOf(
-  document: PlanDoc,
-  circuitId: string,
-  circuit: Circuit,
-  result: CircuitResult | undefined,
-  findings: Finding[],
-): Line {
-  const segments = segmentsOf(circuit);
-  const last = segments.at(-1);
-  const whip = last && segments.length > 1 && FLEXIBLE.includes(last[1].raceway ?? "");
-  const base = `circuits/${circuitId}`;
-  const runs: Part[] = segments.map(([segmentId, segment]) => ({
-    id: `run/${segmentId}`,
-    kind: "segment",
-    path: `${base}/run/${segmentId}`,
-    segmentId,
-    segment,
-    findings: [],
-    name: segment.name ?? words(segment.place ?? "place not known"),
-  }));
-  const unit = circuit.equipment ? document.equipment?.[circuit.equipment] : undefined;
-  const off: Part = {
-    id: "disconnect",
-    kind: "disconnect",
-    path: `${base}/disconnect`,
-    findings: [],
-    name: unit?.cord_connected ? "receptacle and plug" : "disconnect",
-  };
-  const end = circuit.feeds ? `${base}/feeds` : `equipment/${circuit.equipment ?? ""}`;
-  const tail: Part = { id: "unit", kind: "unit", path: end, findings: [], name: circuit.feeds ? "panel fed" : "unit" };
-  const offs = circuit.feeds ? [] : [off];
-  const parts: Part[] = [
-    { id: "source", kind: "source", path: `sources/${circuit.source ?? ""}`, findings: [], name: "panel" },
-    { id: "ocpd", kind: "ocpd", path: `${base}/ocpd`, findings: [], name: circuit.ocpd?.type ?? "breaker" },
-    ...(whip ? [...runs.slice(0, -1), ...offs, ...runs.slice(-1)] : [...runs, ...offs]),
-    tail,
-  ];
-  for (const finding of findings) partFor(parts, finding, base)?.findings.push(finding);
+/** The line of one circuit: its parts, findings and cut are the server's; segments follow what is typed at once. */
+export function lineOf(document: PlanDoc, circuitId: string, circuit: Circuit, result: PlanResult | undefined): Line {
+  const drawn = result?.drawn[circuitId];
+  const byKey = new Map(result?.findings.map((finding) => [finding.key, finding]));
+  const parts = (drawn?.parts ?? bare(circuitId, circuit)).map((part): Part => {
+    const segmentId = part.id.startsWith("run/") ? part.id.slice(4) : undefined;
+    return {
+      id: part.id,
+      kind: part.kind,
+      path: part.about,
+      name: part.name,
+      flexible: part.flexible,
+      findings: part.findings.flatMap((key) => byKey.get(key) ?? []),
+      ...(segmentId ? { segmentId, segment: circuit.run?.[segmentId] } : {}),
+      ...(part.by_hand ? { cable: part.cable ?? undefined, segment: part.stretch as Segment } : {}),
+    };
+  });
   return {
     circuitId,
     circuit,
-    unit,
+    unit: circuit.equipment ? document.equipment?.[circuit.equipment] : undefined,
     fed: circuit.feeds ? document.sources?.[circuit.feeds] : undefined,
     source: circuit.source ? document.sources?.[circuit.source] : undefined,
-    result,
-    parts,
+    result: result?.circuits[circuitId],
+    parts: withTyped(parts, circuitId, circuit),
+    cut: drawn?.cut ?? null,
   };
 }
 
-function partFor(parts: Part[], finding: Finding, base: string): Part | undefined {
-  const { about } = finding;
-  const exact = parts.find((part) => part.path && (about === part.path || about.startsWith(`${part.path}/`)));
-  if (exact) return exact;
-  const find = (id: string) => parts.find((part) => part.id === id);
-  if (about === `${base}/run` || about.startsWith(`${base}/egc`))
-    return parts.find((p) => p.kind === "segment") ?? find("ocpd");
-  if (about === `${base}/source`) return find("source");
-  if (about.startsWith(`${base}/receptacle_a`) || about.startsWith(`${base}/other_outlets`))
-    return find("disconnect") ?? find("unit");
-  if (about === `${base}/poles`) return find("ocpd");
-  return find("unit");
+/** A line that the server has not seen yet. */
+function bare(circuitId: string, circuit: Circuit): PartOfLine[] {
+  const base = `circuits/${circuitId}`;
+  const part = (id: PartKind, about: string, name: string): PartOfLine => ({
+    ...{ id, kind: id, about, name, findings: [], flexible: false, by_hand: false },
+  });
+  return [
+    part("source", `sources/${circuit.source ?? ""}`, "panel"),
+    part("ocpd", `${base}/ocpd`, circuit.ocpd?.type ?? "breaker"),
+    ...(circuit.feeds ? [] : [part("disconnect", `${base}/disconnect`, "disconnect")]),
+    part("unit", circuit.feeds ? `${base}/feeds` : `equipment/${circuit.equipment ?? ""}`, "unit"),
+  ];
+}
+
+/** The parts with segments that were just put in, each after its neighbour, and without those just taken out. */
+function withTyped(parts: Part[], circuitId: string, circuit: Circuit): Part[] {
+  const found = parts.filter((part) => !part.segmentId || circuit.run?.[part.segmentId]);
+  let before = found.findIndex((part) => part.kind === "ocpd");
+  for (const [segmentId, segment] of segmentsOf(circuit)) {
+    const at = found.findIndex((part) => part.segmentId === segmentId);
+    if (at >= 0) before = at;
+    else {
+      const path = `circuits/${circuitId}/run/${segmentId}`;
+      const name = segment.name ?? words(segment.place ?? "place not known");
+      before += 1;
+      found.splice(before, 0, {
+        id: `run/${segmentId}`,
+        kind: "segment",
+        path,
+        segmentId,
+        segment,
+        findings: [],
+        name,
+      });
+    }
+  }
+  return found;
 }
 
 export function words(name: string): string {
@@ -114,7 +129,7 @@ export function gravest(findings: readonly Finding[]): Finding["severity"] | nul
 /** The steps that explain a part. */
 export function stepsFor(line: Line, part: Part): Step[] {
   const steps = line.result?.steps ?? [];
-  const index = segmentsOf(line.circuit).findIndex(([id]) => id === part.segmentId);
+  const index = runIndex(line, part);
   const wanted: Record<PartKind, string[]> = {
     source: [],
     ocpd: ["load", "ocpd"],

@@ -54,13 +54,7 @@ function landings({ document, result, width }: Input) {
 
 function lines({ document, result, width }: Input) {
   return Object.entries(document.circuits ?? {}).map(([id, circuit]) => {
-    const findings = result.findings.filter(
-      (f) =>
-        f.about.startsWith(`circuits/${id}/`) ||
-        f.about.startsWith(`equipment/${circuit.equipment ?? " "}/`) ||
-        f.about.startsWith(`sources/${circuit.source ?? " "}/`),
-    );
-    const line = lineOf(document, id, circuit, result.circuits[id], findings);
+    const line = lineOf(document, id, circuit, result);
     return { id, svg: renderToStaticMarkup(<LineDrawing line={line} width={width} />) };
   });
 }

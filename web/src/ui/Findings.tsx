@@ -3,13 +3,25 @@ import type { Finding, Patch } from "../api/client";
 import type { PlanHandle } from "../plan/usePlan";
 import { Button, Mark, severityColour } from "./parts";
 
+/** What a cause brings with it: said under it, never as facts of their own. */
+export function Follows({ finding }: { finding: Finding }) {
+  const { follows } = finding;
+  if (follows.length === 0) return null;
+  return (
+    <span className="block text-sm text-soft">
+      Because of this: {follows.slice(0, 3).join(" ")}
+      {follows.length > 3 && ` And ${follows.length - 3} more.`}
+    </span>
+  );
+}
+
 export function Findings({ rows, plan, readOnly }: { rows: readonly Finding[]; plan: PlanHandle; readOnly: boolean }) {
   if (rows.length === 0) return null;
   return (
     <ul aria-label="Findings">
       {rows.map((finding) => (
         <li
-          key={`${finding.code} ${finding.about} ${finding.message}`}
+          key={finding.key}
           className="flex flex-wrap items-start gap-x-3 gap-y-2 border-t border-rule py-3 first:border-0"
         >
           <span className={`pt-0.5 ${severityColour[finding.severity]}`}>
@@ -20,6 +32,7 @@ export function Findings({ rows, plan, readOnly }: { rows: readonly Finding[]; p
             <span className="text-sm text-soft">
               {finding.severity}: {finding.article}
             </span>
+            <Follows finding={finding} />
           </span>
           {!readOnly &&
             finding.ways?.map((way) => (

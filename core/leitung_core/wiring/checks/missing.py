@@ -5,10 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from leitung_core.findings import Finding, finding
+from leitung_core.plant.make import run_of
 from leitung_core.plant.plant import ENDS, Plant
 from leitung_core.wiring.fixes import cap, on_ends
 from leitung_core.wiring.moves import capture
 from leitung_core.wiring.propose import propose_landings
+
+SOLID = ("14", "12", "10")  # gauges of which building cable is usually solid
 
 
 def devices_unknown(plant: Plant) -> Iterator[Finding]:
@@ -31,13 +34,7 @@ def makes_unknown(plant: Plant) -> Iterator[Finding]:
         if cable.state == "removed":
             continue
         make, about = plant.makes[key], f"cables/{key}"
-        parts = {"construction": make.family, "gauge": make.awg, "number of conductors": make.count}
-        lacking = [name for name, value in parts.items() if not value]
-        if make.family and not make.strands:
-            lacking.append("solid or stranded")
-        if lacking:
-            message = f"{key}: {' and '.join(lacking)} not known; its fitness is not judged."
-            yield finding("cable-make-missing", f"{about}/family", message)
+        yield from _make_unknown(plant, key)
         if make.length_ft is None:
             yield finding("cable-length-missing", f"{about}/length_ft", f"{key}: length not known.")
         ways = [part.spot for part in cable.route.values()]
@@ -45,6 +42,27 @@ def makes_unknown(plant: Plant) -> Iterator[Finding]:
         if cable.circuit is None and (not ways or None in ways or exposed_unknown):
             what = "whether it lies in a raceway outdoors" if ways and None not in ways else "where it runs"
             yield finding("cable-route-missing", f"{about}/route", f"{key}: {what} is not known.")
+
+
+def _make_unknown(plant: Plant, key: str) -> Iterator[Finding]:
+    """What a cable is built of. One that is a stretch of a line follows it: what is open there is told there."""
+    make, cable = plant.makes[key], plant.plan.cables[key]
+    run = run_of(plant.plan, cable)
+    parts = {"construction": make.family, "gauge": make.awg, "number of conductors": make.count}
+    lacking = [name for name, value in parts.items() if not value and not (run and name == "gauge")]
+    told_elsewhere = bool(run) and (make.awg is None or cable.segments == [])
+    if make.family and not make.strands and not told_elsewhere:
+        lacking.append("solid or stranded")
+    if not lacking:
+        return
+    message = f"{key}: {' and '.join(lacking)} not known; its fitness is not judged."
+    fix = None
+    if lacking == ["solid or stranded"] and make.family and make.family.building and make.awg in SOLID:
+        circuit = plant.plan.circuits.get(cable.circuit or "")
+        named = [name for name in cable.segments or [] if circuit and not circuit.run[name].construction]
+        as_run = {"circuits": {cable.circuit: {"run": {name: {"construction": "solid"} for name in named}}}}
+        fix = as_run if named else {"cables": {key: {"strands": "solid"}}}
+    yield finding("cable-make-missing", f"cables/{key}/family", message, "It is solid" if fix else None, fix)
 
 
 def terminals_absent(plant: Plant) -> Iterator[Finding]:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from leitung_core.findings import Finding, finding
-from leitung_core.plant.plant import Plant
+from leitung_core.plant.colours import GROUNDED_COLOURS
+from leitung_core.plant.plant import ENDS, Plant
 from leitung_core.wiring.fixes import on_ends
 
 
@@ -21,7 +22,10 @@ def colours_through(plant: Plant) -> Iterator[Finding]:
             if was == now:
                 continue
             message = f"At {plant.name(device_id)} pole {line.split('.')[1]} takes {was} in and {now} out."
-            fix = on_ends(after.cable_id, {after.id: {out_end: {"reidentified": was}}})
+            white = after.colour in GROUNDED_COLOURS
+            # White is marked at each of its ends or at none.
+            ends = [end for end in ENDS if end == out_end or (white and after.end(end).terminal)]
+            fix = on_ends(after.cable_id, {after.id: {end: {"reidentified": was} for end in ends}})
             yield finding("pole-colour", f"{after.about}/{out_end}", message, f"Mark {after.colour} {was} there", fix)
 
 

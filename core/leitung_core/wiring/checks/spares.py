@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from leitung_core.findings import Finding, finding
-from leitung_core.plant.plant import ENDS, Plant, other
+from leitung_core.plant.plant import ENDS, Plant, Wire, other
 from leitung_core.wiring.fixes import cap, on_ends
 
 
@@ -21,7 +21,7 @@ def loose_ends(plant: Plant) -> Iterator[Finding]:
         for wire in wires:
             ends = [end for end in ENDS if wire.loose(end)]
             if ends:
-                changes[wire.id] = {end: cap() for end in ends}
+                changes[wire.id] = {end: cap() for end in (ENDS if _leads_nowhere(plant, wire) else ends)}
                 where.append(f"{wire.colour} at {' and '.join(wire.device(end) for end in ends)}")
         if not changes:
             continue
@@ -30,6 +30,12 @@ def loose_ends(plant: Plant) -> Iterator[Finding]:
         about = f"cables/{key}/conductors/{next(iter(changes))}"
         label = "Cap it" if len(changes) == 1 else f"Cap all {len(changes)}"
         yield finding(code, about, message, label, on_ends(key, changes))
+
+
+def _leads_nowhere(plant: Plant, wire: Wire) -> bool:
+    """Whether the end that is landed may come off too: capped at the other end, it would lead nowhere."""
+    posts = [plant.post(wire, end) for end in ENDS]
+    return not any(post is not None and post.terminal.required for post in posts)
 
 
 def half_landed(plant: Plant) -> Iterator[Finding]:

@@ -8,10 +8,10 @@ from typing import Any
 from leitung_core.catalogue.functions import functions
 from leitung_core.findings import Finding, finding
 from leitung_core.plant.lines import Line, fed_by_line
-from leitung_core.plant.make import thinner
 from leitung_core.plant.plant import ENDS, Plant, Post, other
 from leitung_core.units import say_size
 from leitung_core.wiring.draw import draw_power
+from leitung_core.wiring.fit import takes
 from leitung_core.wiring.fixes import land, land_on_spare, on_cable, on_ends
 from leitung_core.wiring.ways import ways_to_carry
 
@@ -46,8 +46,8 @@ def gauges(plant: Plant) -> Iterator[Finding]:
             if post is None or awg is None or (wire.cable_id, post.device_id) in said:
                 continue
             least, most = post.terminal.awg_min, post.terminal.awg_max
-            thin, thick = bool(least and thinner(awg, least)), bool(most and thinner(most, awg))
-            if not (thin or thick):
+            not_thin, not_thick = takes(post, awg)
+            if not_thin and not_thick:
                 continue
             said.add((wire.cable_id, post.device_id))
             limits = (
@@ -56,7 +56,7 @@ def gauges(plant: Plant) -> Iterator[Finding]:
                 else say_size(least or most or "")
             )
             message = f"{post.at} takes {limits}; {wire.cable_id} is {say_size(awg)}."
-            bound = least if thin else most
+            bound = most if not_thin else least
             can = wire.make.family is not None and bound in wire.make.family.awg and wire.cable.circuit is None
             fix = on_cable(wire.cable_id, awg=bound) if can else None
             yield finding("terminal-gauge", f"{wire.about}/{end}", message, f"Take {bound} AWG", fix)

@@ -126,9 +126,7 @@ export function Bench({ plan, readOnly, canRecord }: Props) {
                 onPlaced={() => show({ sheet: "live", ...SOUND })}
               />
             )}
-            {sheet === "setup" && (
-              <SetUp key={system.key} rows={found.data.set_up} place={`${install.id} ${system.key}`} />
-            )}
+            {sheet === "setup" && <SetUp key={system.key} system={system.key} plan={plan} canRecord={canRecord} />}
             {sheet === "slips" && <Slips handle={analysis} onShow={onShow} />}
             {sheet === "diagnose" && (
               <Diagnose key={system.key} install={install.id} handle={analysis} onShow={onShow} />

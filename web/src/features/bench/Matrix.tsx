@@ -1,19 +1,12 @@
 /** Causes against effects: what a rule asks, what the plan asks, what the simulation shows. */
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import {
-  type BenchOverview,
-  type BenchSystem,
-  type CellShown,
-  freshKey,
-  type Patch,
-  post,
-  type Tried,
-} from "../../api/client";
+import type { BenchOverview, BenchSystem, CellShown, Patch, TestOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
+import { useRecord } from "../../plan/useRecord";
 import { Findings } from "../../ui/Findings";
 import { Button, Mark } from "../../ui/parts";
+import { when } from "../../ui/when";
 
 interface Props {
   overview: BenchOverview;
@@ -29,7 +22,9 @@ export function Matrix({ overview, system, plan, readOnly, canRecord }: Props) {
   const causes = [...new Set(cells.map((cell) => cell.cause))];
   const effects = [...new Set(cells.map((cell) => cell.effect))];
   const cell = cells.find((entry) => keyOf(entry) === chosen);
-  const tried = new Map(overview.tried.map((entry) => [`${entry.cause} ${entry.effect}`, entry]));
+  const record = useRecord(plan.plan?.install.id ?? "");
+  const mine = record.data?.tests.filter((test) => test.system === system.key) ?? [];
+  const tests = new Map(mine.map((test) => [`${test.cause} ${test.effect}`, test]));
   const rows = system.findings.filter((row) => row.code.startsWith("interlock"));
   if (!cells.length)
     return (
@@ -64,7 +59,7 @@ export function Matrix({ overview, system, plan, readOnly, canRecord }: Props) {
                       {here && (
                         <Cell
                           cell={here}
-                          tried={tried.get(keyOf(here))?.done ?? false}
+                          outcome={tests.get(keyOf(here))?.outcome}
                           here={keyOf(here) === chosen}
                           onOpen={() => setChosen(keyOf(here))}
                         />
@@ -85,7 +80,7 @@ export function Matrix({ overview, system, plan, readOnly, canRecord }: Props) {
         <One
           key={keyOf(cell)}
           cell={cell}
-          tried={tried.get(keyOf(cell)) ?? null}
+          test={tests.get(keyOf(cell))}
           system={system}
           plan={plan}
           readOnly={readOnly}
@@ -105,12 +100,12 @@ function keyOf(cell: CellShown): string {
 
 interface CellProps {
   cell: CellShown;
-  tried: boolean;
+  outcome: TestOut["outcome"];
   here: boolean;
   onOpen: () => void;
 }
 
-function Cell({ cell, tried, here, onOpen }: CellProps) {
+function Cell({ cell, outcome, here, onOpen }: CellProps) {
   const bad = cell.wanted && cell.outcome === "goes on";
   const words = cell.outcome === "never on" ? "not shown" : cell.outcome;
   const look = !cell.wanted
@@ -131,33 +126,36 @@ function Cell({ cell, tried, here, onOpen }: CellProps) {
       <span className="flex items-center gap-1.5">
         {bad && <Mark severity="stop" />}
         {words}
-        {tried && <span className="font-normal">, tried</span>}
+        {outcome === "passed" && <span className="font-normal">, tried</span>}
+        {outcome === "failed" && <span>, failed</span>}
       </span>
     </button>
   );
 }
 
+const SAID = {
+  passed: "Tried on the unit: it stopped,",
+  failed: "Tried on the unit: it did not stop,",
+  taken_back: "Taken back",
+};
+
 interface OneProps {
   cell: CellShown;
-  tried: Tried | null;
+  test: TestOut | undefined;
   system: BenchSystem;
   plan: PlanHandle;
   readOnly: boolean;
   canRecord: boolean;
 }
 
-function One({ cell, tried, system, plan, readOnly, canRecord }: OneProps) {
-  const client = useQueryClient();
-  const [refused, setRefused] = useState<string | null>(null);
+function One({ cell, test, system, plan, readOnly, canRecord }: OneProps) {
   const [reason, setReason] = useState("");
-  const record = async (done: boolean) => {
-    const install = plan.plan?.install.id ?? "";
-    const body = { system: system.key, cause: cell.cause, effect: cell.effect, done, reason };
-    const sent = await post<Tried>(`/api/installs/${install}/interlock-tests`, freshKey(), body);
-    if (sent.kind === "done") await client.invalidateQueries({ queryKey: ["bench", install] });
-    setRefused(
-      sent.kind === "refused" ? sent.problem.detail : sent.kind === "unreachable" ? "Not recorded: no answer." : null,
-    );
+  const last = test?.entries.at(-1);
+  const waiting = plan.outbox.waiting.some((write) => (write.body as { key?: string } | undefined)?.key === test?.key);
+  const record = (outcome: "passed" | "failed" | "taken_back") => {
+    if (!test) return;
+    plan.record("tests", { key: test.key, outcome, reason: reason || null }, `${cell.cause_short} and ${cell.effect}`);
+    setReason("");
   };
   const ask = (stops: boolean) => {
     const patch: Patch = {
@@ -189,20 +187,16 @@ function One({ cell, tried, system, plan, readOnly, canRecord }: OneProps) {
           To try it: {cell.provoke} It must stop within {cell.within_s} s. {cell.reset}
         </p>
       )}
-      {tried && (
-        <p className="mt-1">
-          {tried.done ? "Tried on the unit" : "Taken back"} by <b>{tried.by}</b>,{" "}
-          {new Date(tried.at).toLocaleString("en-US")}, at revision {tried.revision}.
+      {last && (
+        <p className={`mt-1 ${last.outcome === "failed" ? "font-bold text-stop" : ""}`}>
+          {SAID[last.outcome]} by {last.author}, {when(last.at)}, at revision {last.revision}
+          {last.reason && `: ${last.reason}`}.
         </p>
       )}
-      {refused && (
-        <p role="alert" className="mt-1 text-warning">
-          {refused}
-        </p>
-      )}
-      {canRecord && cell.wanted && (
+      {waiting && <p className="mt-1 text-sm text-soft">kept here, not sent yet</p>}
+      {canRecord && test && (
         <div className="mt-3 flex flex-wrap items-center gap-3">
-          {tried?.done ? (
+          {test.outcome === "passed" || test.outcome === "failed" ? (
             <>
               <input
                 aria-label="Why it is taken back"
@@ -211,14 +205,19 @@ function One({ cell, tried, system, plan, readOnly, canRecord }: OneProps) {
                 value={reason}
                 onChange={(event) => setReason(event.target.value)}
               />
-              <Button disabled={!reason.trim()} onClick={() => void record(false)}>
+              <Button disabled={!reason.trim() || waiting} onClick={() => record("taken_back")}>
                 Take the test back
               </Button>
             </>
           ) : (
-            <Button kind="main" onClick={() => void record(true)}>
-              Tried on the unit: it stopped
-            </Button>
+            <>
+              <Button kind="main" disabled={waiting} onClick={() => record("passed")}>
+                Tried on the unit: it stopped
+              </Button>
+              <Button disabled={waiting} onClick={() => record("failed")}>
+                It did not stop
+              </Button>
+            </>
           )}
         </div>
       )}

@@ -13,9 +13,9 @@ import {
   type PlanOut,
   post,
 } from "../../api/client";
-import { reached, STATIONS } from "../../app/Stations";
-import { Places } from "../../app/Page";
-import { Wordmark } from "../../app/Wordmark";
+import { reached, STATIONS } from "../../ui/Stations";
+import { Places } from "../../ui/Page";
+import { Wordmark } from "../../ui/Wordmark";
 import { Button, Mark, Message } from "../../ui/parts";
 
 export function Board({ person }: { person: Person }) {
@@ -82,7 +82,7 @@ export function Board({ person }: { person: Person }) {
             Show more
           </Button>
         )}
-        {person.role === "lead" && <Begin />}
+        {person.may.includes("plan") && <Begin />}
       </main>
     </div>
   );

@@ -3,17 +3,17 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { type CatalogueModel, freshKey, type Person, post } from "../../api/client";
-import { Page } from "../../app/Page";
+import { Page } from "../../ui/Page";
 import { say } from "../../drawing/parts";
 import { BringList } from "../../ui/BringList";
-import { kindName, KINDS } from "../lines/kinds";
-import { useCatalogue } from "./useCatalogue";
+import { kindName, KINDS } from "../../plan/kinds";
+import { useCatalogue } from "../../plan/useCatalogue";
 
 export function Catalogue({ person }: { person: Person }) {
   const models = useCatalogue();
   const [search, setSearch] = useState("");
   const found = models.filter((entry) => matches(entry, search));
-  const lead = person.role === "lead";
+  const lead = person.may.includes("plan");
   return (
     <Page title="Catalogue">
       <div className="mt-2 flex flex-wrap items-end gap-x-8 gap-y-3">

@@ -4,8 +4,8 @@ import { type SubmitEvent, useState } from "react";
 import type { Person, RecordOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark, Message } from "../../ui/parts";
-import { when } from "../lines/History";
-import { useRecord } from "../startup/StartUp";
+import { when } from "../../ui/when";
+import { useRecord } from "../../plan/useRecord";
 
 interface Props {
   plan: PlanHandle;
@@ -34,14 +34,14 @@ export function Handover({ plan, id, person }: Props) {
           <Holds record={record} />
           <h2 className="mt-8 text-xl font-bold">Signature</h2>
           <Signatures record={record} />
-          {person.role === "lead" && install.signed_revision !== install.revision && (
+          {person.may.includes("sign") && install.signed_revision !== install.revision && (
             <Sign record={record} plan={plan} person={person} />
           )}
-          {person.role !== "lead" && <p className="mt-2 text-soft">The crew lead signs.</p>}
+          {!person.may.includes("sign") && <p className="mt-2 text-soft">The crew lead signs.</p>}
         </div>
         <div>
           <h2 className="mt-6 text-xl font-bold">Open items</h2>
-          <Items record={record} plan={plan} canRecord={person.role !== "reader"} />
+          <Items record={record} plan={plan} canRecord={person.may.includes("record")} />
           <h2 className="mt-8 text-xl font-bold">Paper and file</h2>
           <p className="mt-2 flex flex-wrap gap-3">
             <a
@@ -84,14 +84,29 @@ export function Handover({ plan, id, person }: Props) {
   );
 }
 
+type Row = [string, string, boolean];
+
 function Holds({ record }: { record: RecordOut }) {
   const steps = record.steps.filter((step) => step.done).length;
   const read = record.readings.filter((point) => point.entries.length > 0);
   const outside = read.filter((point) => point.entries.at(-1)?.verdict === "outside").length;
-  const rows: [string, string, boolean][] = [
+  const passed = record.tests.filter((test) => test.outcome === "passed").length;
+  const failed = record.tests.filter((test) => test.outcome === "failed").length;
+  const set = record.set_up.filter((row) => row.done).length;
+  const terminals = record.landings.reduce((sum, row) => sum + row.terminals, 0);
+  const ticked = record.landings.reduce((sum, row) => sum + row.ticked.length, 0);
+  const rows: Row[] = [
     ["Steps done", `${steps} of ${record.steps.length}`, steps === record.steps.length],
     ["Readings taken", `${read.length} of ${record.readings.length}`, read.length === record.readings.length],
     ["Outside what they should be", String(outside), outside === 0],
+    ...(record.tests.length
+      ? [["Functional tests passed", `${passed} of ${record.tests.length}`, passed === record.tests.length] as Row]
+      : []),
+    ...(failed ? [["Functional tests failed", String(failed), false] as Row] : []),
+    ...(record.set_up.length
+      ? [["Settings made", `${set} of ${record.set_up.length}`, set === record.set_up.length] as Row]
+      : []),
+    ...(terminals ? [["Terminals ticked", `${ticked} of ${terminals}`, true] as Row] : []),
     ["Stops on the plan", String(record.stops.length), record.stops.length === 0],
   ];
   return (
@@ -119,6 +134,7 @@ function Signatures({ record }: { record: RecordOut }) {
           <span className="block text-sm text-soft">
             {when(signature.at)}, signed in as {signature.author}
           </span>
+          <span className="block text-sm break-all text-soft">digest {signature.digest}</span>
           {signature.revision !== record.install.revision && (
             <span className="mt-1 flex gap-2 font-semibold text-warning">
               <Mark severity="warning" />
@@ -133,8 +149,7 @@ function Signatures({ record }: { record: RecordOut }) {
 
 function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHandle; person: Person }) {
   const [name, setName] = useState(person.name);
-  const missing =
-    record.steps.filter((s) => !s.done).length + record.readings.filter((p) => p.entries.length === 0).length;
+  const missing = record.left;
   const outside = record.readings.filter((point) => point.entries.at(-1)?.verdict === "outside").length;
   function sign(event: SubmitEvent) {
     event.preventDefault();
@@ -146,7 +161,7 @@ function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHandle; p
       {missing > 0 && (
         <p className="mb-2 flex gap-2 text-warning">
           <Mark severity="warning" />
-          {missing} steps or readings are not recorded. The record will say so.
+          {missing === 1 ? "One thing is" : `${missing} things are`} not recorded. The record will say so.
         </p>
       )}
       {outside > 0 && (

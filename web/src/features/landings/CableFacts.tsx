@@ -1,18 +1,16 @@
 /** What a cable is built of, where it runs, where it is joined: sentences whose words can be changed. */
 import type { Cable, CableView } from "../../api/client";
+import vocabulary from "../../api/vocabulary.json";
 import { words } from "../../drawing/parts";
 import { patchAt } from "../../plan/merge";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button } from "../../ui/parts";
-import { fields, type Option, options, Sentence, yesNo } from "../lines/fields";
+import { fields, type Option, options, Sentence, yesNo } from "../../ui/fields";
 import { removeCable } from "./edits";
 import { useChoices } from "./useChoices";
 
-const SPOTS = options("interior", "attic", "crawl_space", "outdoor", "roof", "vehicle");
-const RACEWAYS: Option[] = [
-  { value: "none", label: "exposed, no raceway" },
-  ...options("LFNC", "LFMC", "EMT", "PVC", "FMC"),
-];
+const SPOTS = options(...vocabulary.spots);
+const RACEWAYS: Option[] = [{ value: "none", label: "exposed, no raceway" }, ...options(...vocabulary.raceways)];
 const SYSTEMS: Option[] = [
   { value: "heat_cool", label: "heat and cooling" },
   { value: "cooling_only", label: "cooling only" },

@@ -5,7 +5,7 @@ import { ENDS } from "../../drawing/landings";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Findings } from "../../ui/Findings";
 import { Button } from "../../ui/parts";
-import { fields, options, Sentence } from "../lines/fields";
+import { fields, options, Sentence } from "../../ui/fields";
 
 const CONNECTORS = [
   { value: "twist_on", label: "twist-on connector" },

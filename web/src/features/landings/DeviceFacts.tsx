@@ -3,17 +3,18 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import type { DeviceChoice } from "../../api/client";
+import vocabulary from "../../api/vocabulary.json";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Findings } from "../../ui/Findings";
 import { Button } from "../../ui/parts";
-import { fields, options, Sentence } from "../lines/fields";
+import { fields, options, Sentence } from "../../ui/fields";
 import { nextDeviceId, removeDevice } from "./edits";
 import { ofDevice } from "./Landings";
 import { Moves } from "./Moves";
 import { StripRow } from "./StripRow";
 import { useChoices } from "./useChoices";
 
-const SPOTS = options("interior", "attic", "crawl_space", "outdoor", "roof", "vehicle");
+const SPOTS = options(...vocabulary.spots);
 
 interface Props {
   id: string;

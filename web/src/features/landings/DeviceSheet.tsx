@@ -5,8 +5,8 @@ import { Link, useSearchParams } from "react-router";
 import type { DeviceView, Landed, TerminalView } from "../../api/client";
 import { say } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
+import { useRecord } from "../../plan/useRecord";
 import { Button, Mark, severityColour } from "../../ui/parts";
-import { useTicks } from "../../ui/useTicks";
 import { devicesInOrder, ofCable, ofDevice } from "./Landings";
 import { Swatch } from "./StripRow";
 
@@ -15,7 +15,13 @@ interface Page {
   terminal: TerminalView;
 }
 
-export function DeviceSheet({ plan, id }: { plan: PlanHandle; id: string }) {
+interface Props {
+  plan: PlanHandle;
+  id: string;
+  canRecord: boolean;
+}
+
+export function DeviceSheet({ plan, id, canRecord }: Props) {
   const [query, setQuery] = useSearchParams();
   const wiring = plan.plan?.result.wiring;
   const devices = wiring?.devices ?? {};
@@ -51,12 +57,24 @@ export function DeviceSheet({ plan, id }: { plan: PlanHandle; id: string }) {
           ))}
         </select>
       </label>
-      <OneDevice key={`${view.id} ${String(plan.plan?.install.revision)}`} view={view} plan={plan} id={id} />
+      <OneDevice key={view.id} view={view} plan={plan} id={id} canRecord={canRecord} />
     </main>
   );
 }
 
-function OneDevice({ view, plan, id }: { view: DeviceView; plan: PlanHandle; id: string }) {
+/** The ticks as the record has them, with those that are still on their way. */
+function withWaiting(kept: readonly string[], plan: PlanHandle): Set<string> {
+  const ticks = new Set(kept);
+  for (const write of plan.outbox.waiting) {
+    if (!write.path.endsWith("/landing-ticks")) continue;
+    const { key, done } = write.body as { key: string; done: boolean };
+    if (done) ticks.add(key);
+    else ticks.delete(key);
+  }
+  return ticks;
+}
+
+function OneDevice({ view, plan, id, canRecord }: Props & { view: DeviceView }) {
   const pages: Page[] = view.strips.flatMap((strip) =>
     strip.terminals
       .filter((terminal) => terminal.landed.length > 0 || terminal.required)
@@ -64,11 +82,13 @@ function OneDevice({ view, plan, id }: { view: DeviceView; plan: PlanHandle; id:
   );
   const [at, setAt] = useState(0);
   const page = pages[Math.min(at, pages.length - 1)];
-  const [ticks, tick] = useTicks(`leitung-sheet:${id}:${plan.plan?.install.revision ?? 0}:${view.id}`);
+  const record = useRecord(id);
+  const kept = record.data?.landings.find((entry) => entry.device === view.id)?.ticked ?? [];
+  const ticks = withWaiting(kept, plan);
   const all = plan.plan?.result.findings ?? [];
   const mine = [...ofDevice(all, view.id), ...view.cables.flatMap((cable) => ofCable(all, cable))];
   const grave = mine.filter((row) => row.severity === "stop");
-  const done = pages.filter((entry) => ticks.includes(entry.terminal.ref)).length;
+  const done = pages.filter((entry) => ticks.has(entry.terminal.ref)).length;
   if (!page) return <p className="text-soft">Nothing lands on {view.id} yet.</p>;
   const strip = view.strips.find((entry) => entry.name === page.strip);
   return (
@@ -116,8 +136,15 @@ function OneDevice({ view, plan, id }: { view: DeviceView; plan: PlanHandle; id:
           <input
             type="checkbox"
             className="size-7 accent-ink"
-            checked={ticks.includes(page.terminal.ref)}
-            onChange={() => tick(page.terminal.ref)}
+            disabled={!canRecord || page.terminal.landed.length === 0}
+            checked={ticks.has(page.terminal.ref)}
+            onChange={(event) =>
+              plan.record(
+                "landing-ticks",
+                { key: page.terminal.ref, done: event.target.checked },
+                `${view.id} ${page.terminal.label}`,
+              )
+            }
           />
           Landed and tugged{page.terminal.torque_in_lb ? `, ${String(page.terminal.torque_in_lb)} in-lb` : ""}
         </label>
@@ -136,7 +163,7 @@ function OneDevice({ view, plan, id }: { view: DeviceView; plan: PlanHandle; id:
         </Button>
       </div>
       <p className="mt-2 text-sm text-soft">
-        {done} of {pages.length} ticked; kept on this device, for this revision of the plan.
+        {done} of {pages.length} ticked; kept in the record with who and when.
       </p>
       {view.spare.length > 0 && (
         <p className="mt-3">

@@ -1,7 +1,7 @@
 /** Changes to landings as patches: what a conductor put down on a terminal stands for. */
 import type { Cable, Patch, PlanDoc } from "../../api/client";
 import type { EndName } from "../../drawing/landings";
-import { nextId } from "../lines/edits";
+import { nextId } from "../../plan/ids";
 
 /** One end on a terminal, or, with none, taken off and capped. `found`: what was there before, not what is planned. */
 export function landEnd(cable: string, wire: string, end: EndName, ref: string | null, found = false): Patch {

@@ -3,6 +3,7 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 
 import { api, data, type History as Page } from "../../api/client";
 import { Button } from "../../ui/parts";
+import { when } from "../../ui/when";
 
 const KIND = { create: "", edit: "", undo: "Took back: ", redo: "Brought back: " } as const;
 
@@ -41,14 +42,4 @@ export function History({ id, onClose }: { id: string; onClose: () => void }) {
       {history.hasNextPage && <Button onClick={() => void history.fetchNextPage()}>Show older</Button>}
     </>
   );
-}
-
-export function when(at: string): string {
-  return new Date(at).toLocaleString("en-US", {
-    month: "short",
-    day: "numeric",
-    hour: "2-digit",
-    minute: "2-digit",
-    hour12: false,
-  });
 }

@@ -5,6 +5,7 @@ import type { Finding, Patch } from "../../api/client";
 import { layoutOf } from "../../drawing/layout";
 import type { Line } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
+import { Follows } from "../../ui/Findings";
 import { Button, Mark, severityColour } from "../../ui/parts";
 
 interface Props {
@@ -12,6 +13,8 @@ interface Props {
   width: number;
   plan: PlanHandle;
   readOnly: boolean;
+  /** Findings that are said elsewhere. */
+  leave?: (finding: Finding) => boolean;
   onSelect: (part: string) => void;
 }
 
@@ -32,11 +35,13 @@ function order(a: Rung, b: Rung): number {
   return a.mirrored ? a.at - b.at : b.at - a.at;
 }
 
-export function Ladder({ line, width, plan, readOnly, onSelect }: Props) {
+export function Ladder({ line, width, plan, readOnly, leave, onSelect }: Props) {
   const layout = layoutOf(line, width);
   const wide = layout.width <= width + 1;
   const rungs = layout.placed.flatMap(({ part, at }) =>
-    part.findings.map((finding): Rung => ({ part: part.id, at, mirrored: wide && at > width * 0.55, finding })),
+    part.findings
+      .filter((finding) => !leave?.(finding))
+      .map((finding): Rung => ({ part: part.id, at, mirrored: wide && at > width * 0.55, finding })),
   );
   if (wide) rungs.sort(order);
   const list = useRef<HTMLUListElement>(null);
@@ -52,7 +57,7 @@ export function Ladder({ line, width, plan, readOnly, onSelect }: Props) {
     <ul ref={list} className="relative isolate mx-5 md:mx-7" aria-label="Findings">
       {rungs.map(({ part, at, mirrored, finding }, index) => (
         <li
-          key={`${finding.code} ${finding.about}`}
+          key={finding.key}
           style={
             mirrored
               ? { marginLeft: BUS, marginRight: width - at - HALF_MARK }
@@ -73,6 +78,7 @@ export function Ladder({ line, width, plan, readOnly, onSelect }: Props) {
             <span className="text-sm text-soft">
               {finding.severity}: {finding.article}
             </span>
+            <Follows finding={finding} />
           </button>
           {finding.fix && !readOnly && (
             <Button

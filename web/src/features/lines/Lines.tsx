@@ -1,7 +1,7 @@
 /** Every circuit as a line; the selected part explains itself beside it. */
 import { type KeyboardEvent, useEffect, useState } from "react";
 
-import type { Finding, Patch, PlanDoc } from "../../api/client";
+import type { Finding, Patch } from "../../api/client";
 import { CompactLine } from "../../drawing/CompactLine";
 import { LineDrawing } from "../../drawing/LineDrawing";
 import { gravest, type Line, lineOf, say } from "../../drawing/parts";
@@ -185,8 +185,7 @@ function groupsOf(plan: PlanHandle): Group[] {
       findings: many && source ? panelFindings(source, result.findings) : [],
       lines: ids.flatMap((id) => {
         const circuit = circuits[id];
-        const findings = findingsOf(document, id, result.findings, many);
-        return circuit ? [lineOf(document, id, circuit, result.circuits[id], findings)] : [];
+        return circuit ? [lineOf(document, id, circuit, result)] : [];
       }),
     };
   });
@@ -202,16 +201,13 @@ function panelFindings(source: string, findings: Finding[]): Finding[] {
   return mine.filter((one, index) => mine.findIndex((other) => other.message === one.message) === index);
 }
 
-/** The findings of one line: its own and its unit's; its source's too where panels have no heading of their own. */
-function findingsOf(document: PlanDoc, id: string, findings: Finding[], many: boolean): Finding[] {
-  const circuit = document.circuits?.[id];
-  const mine = [`circuits/${id}`, `equipment/${circuit?.equipment ?? " "}`];
-  if (!many) mine.push(`sources/${circuit?.source ?? " "}`);
-  return findings.filter((finding) => mine.some((element) => under(finding.about, element)));
+/** What stands against a panel as a whole is said once, at its head. */
+function ofPanel(finding: Finding): boolean {
+  return finding.about.startsWith("sources/");
 }
 
 function stopped(line: Line): boolean {
-  return line.parts.some((part) => part.findings.some((finding) => finding.severity === "stop"));
+  return line.cut !== null;
 }
 
 /** Where the eye should go first: the gravest finding, else the breaker. */
@@ -265,7 +261,9 @@ interface RowProps {
 /** A line among many: one row that opens on a click. */
 function RowLine({ line, onOpen, onStep }: RowProps) {
   const [box, width] = useWidth();
-  const findings = line.parts.flatMap((part) => part.findings);
+  const findings = line.parts
+    .flatMap((part) => part.findings)
+    .filter((row) => row.severity === "stop" || !ofPanel(row));
   const grave = gravest(findings);
   const first = findings.find((finding) => finding.severity === grave);
   const name = line.circuit.name ?? line.unit?.name ?? "";
@@ -335,7 +333,14 @@ function OneLine({ line, plan, readOnly, many, selected, onSelect, onKey }: Line
       <div ref={box} className="overflow-x-auto px-5 md:px-7">
         {width > 0 && <LineDrawing line={line} width={width} selected={selected} onSelect={onSelect} onKey={onKey} />}
       </div>
-      <Ladder line={line} width={width} plan={plan} readOnly={readOnly} onSelect={onSelect} />
+      <Ladder
+        line={line}
+        width={width}
+        plan={plan}
+        readOnly={readOnly}
+        leave={many ? ofPanel : undefined}
+        onSelect={onSelect}
+      />
     </section>
   );
 }

@@ -5,9 +5,9 @@ import type { CatalogueModel, Patch, PlanDoc } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Choice, Edit } from "../../ui/Edit";
 import { Button } from "../../ui/parts";
-import { useCatalogue } from "../catalogue/useCatalogue";
-import { nextId } from "./edits";
-import { KINDS } from "./kinds";
+import { useCatalogue } from "../../plan/useCatalogue";
+import { nextId } from "../../plan/ids";
+import { KINDS } from "../../plan/kinds";
 
 interface Wish {
   source: string | undefined;

@@ -6,11 +6,11 @@ import { type Line, type Part, say } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Choice, Edit } from "../../ui/Edit";
 import { Button } from "../../ui/parts";
-import { modelPatch, SaveAsModel } from "../catalogue/models";
-import { useCatalogue } from "../catalogue/useCatalogue";
+import { modelPatch, SaveAsModel } from "../../ui/models";
+import { useCatalogue } from "../../plan/useCatalogue";
 import { removeLine } from "./edits";
-import { cell, fields, options, Sentence, yesNo } from "./fields";
-import { KINDS, rowsOf } from "./kinds";
+import { cell, fields, options, Sentence, yesNo } from "../../ui/fields";
+import { KINDS, rowsOf } from "../../plan/kinds";
 
 interface Props {
   line: Line;

@@ -1,12 +1,15 @@
 /** What can be changed on each part, as sentences whose words are the fields. */
+import { Link } from "react-router";
+
 import type { SegmentResult } from "../../api/client";
-import { type Line, type Part, runIndex, say, saySize } from "../../drawing/parts";
+import vocabulary from "../../api/vocabulary.json";
+import { type Line, type Part, runIndex, say, saySize, words } from "../../drawing/parts";
 import { patchAt } from "../../plan/merge";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Edit } from "../../ui/Edit";
 import { Button } from "../../ui/parts";
 import { insertSegment, parseSpaces } from "./edits";
-import { fields, options, PHASES, Sentence, yesNo } from "./fields";
+import { fields, options, PHASES, Sentence, yesNo } from "../../ui/fields";
 
 interface Props {
   line: Line;
@@ -44,7 +47,7 @@ export function SourceEditor({ line, part, plan, readOnly }: Props) {
     <>
       <Sentence>
         This line begins at {own.choice("source", "Source of this line", line.circuit.source, sources)}, a{" "}
-        {f.choice("kind", "Kind of source", source.kind, options("panel", "subpanel", "receptacle", "pedestal"))} called{" "}
+        {f.choice("kind", "Kind of source", source.kind, options(...vocabulary.sources))} called{" "}
         {f.text("name", "Panel name", source.name)} at{" "}
         {f.text("place", "Panel place", source.place, undefined, "where?")}. It gives{" "}
         {f.number("volts", "Supply volts", source.volts, "V", "volts?")},{" "}
@@ -64,13 +67,7 @@ export function SourceEditor({ line, part, plan, readOnly }: Props) {
       <Sentence>
         {site.text("name", "Site name", found?.name, undefined, "which site?")},{" "}
         {site.text("place", "Place on the site", found?.place, undefined, "where on it?")}: a{" "}
-        {site.choice(
-          "occupancy",
-          "Occupancy",
-          found?.occupancy,
-          options("dwelling", "commercial", "vehicle"),
-          "which?",
-        )}{" "}
+        {site.choice("occupancy", "Occupancy", found?.occupancy, options(...vocabulary.occupancies), "which?")}{" "}
         occupancy, permit dated {site.text("permit_date", "Permit date", found?.permit_date, undefined, "when?")}.
       </Sentence>
     </>
@@ -128,31 +125,7 @@ export function BreakerEditor({ line, part, plan, readOnly }: Props) {
   );
 }
 
-const SIZES = [
-  "14",
-  "12",
-  "10",
-  "8",
-  "6",
-  "4",
-  "3",
-  "2",
-  "1",
-  "1/0",
-  "2/0",
-  "3/0",
-  "4/0",
-  "250",
-  "300",
-  "350",
-  "400",
-  "500",
-].map((value) => ({
-  value,
-  label: saySize(value),
-}));
-
-const TRADE = ["1/2", "3/4", "1", "1-1/4", "1-1/2", "2", "2-1/2", "3", "3-1/2", "4"];
+const SIZES = vocabulary.sizes.map((value) => ({ value, label: saySize(value) }));
 
 /** What stands where no trade size is chosen: the least that will do. */
 function fillWords(found: SegmentResult | undefined): string {
@@ -164,8 +137,9 @@ export function SegmentEditor({ line, part, plan, readOnly }: Props) {
   const { circuit, circuitId, result } = line;
   const f = fields(plan, part.path, readOnly);
   const own = fields(plan, `circuits/${circuitId}`, readOnly);
-  if (!segment || !segmentId) return null;
   const found = result?.segments[runIndex(line, part)];
+  if (part.cable) return <DrawnStretch part={part} found={found} id={plan.plan?.install.id ?? ""} />;
+  if (!segment || !segmentId) return null;
   const least = result?.proposed_egc ? `at least ${saySize(result.proposed_egc)}` : "by the rule";
   return (
     <>
@@ -183,32 +157,25 @@ export function SegmentEditor({ line, part, plan, readOnly }: Props) {
           options("solid", "stranded"),
           "solid or stranded?",
         )}
-        ,{" "}
-        {f.choice(
-          "method",
-          "Wiring method",
-          segment.method,
-          options("NM-B", "UF-B", "MC", "SER", "THWN-2", "XHHW-2", "cord"),
-          "method not known",
-        )}{" "}
-        in {f.choice("raceway", "Raceway", segment.raceway, options("EMT", "PVC", "LFNC", "LFMC", "FMC"), "no raceway")}
+        , {f.choice("method", "Wiring method", segment.method, options(...vocabulary.methods), "method not known")} in{" "}
+        {f.choice("raceway", "Raceway", segment.raceway, options(...vocabulary.raceways), "no raceway")}
         {segment.raceway && (
           <>
             {" "}
             of trade size{" "}
-            {f.choice("raceway_size", "Raceway trade size", segment.raceway_size, options(...TRADE), fillWords(found))},
-            shared as {f.text("raceway_id", "Shared raceway", segment.raceway_id, undefined, "not shared")}
+            {f.choice(
+              "raceway_size",
+              "Raceway trade size",
+              segment.raceway_size,
+              options(...vocabulary.trade_sizes),
+              fillWords(found),
+            )}
+            , shared as {f.text("raceway_id", "Shared raceway", segment.raceway_id, undefined, "not shared")}
           </>
         )}
         . {f.number("length_ft", "Length", segment.length_ft, "ft")} one way,{" "}
-        {f.choice(
-          "place",
-          "Place",
-          segment.place,
-          options("interior", "attic", "crawl_space", "outdoor", "roof"),
-          "place not known",
-        )}
-        , at most {f.number("ambient_c", "Ambient temperature", segment.ambient_c, "°C")}.
+        {f.choice("place", "Place", segment.place, options(...vocabulary.places), "place not known")}, at most{" "}
+        {f.number("ambient_c", "Ambient temperature", segment.ambient_c, "°C")}.
         {segment.place === "roof" && (
           <>
             {" "}
@@ -266,6 +233,32 @@ export function SegmentEditor({ line, part, plan, readOnly }: Props) {
           <Button onClick={() => plan.change(patchAt(part.path, undefined), "Remove the segment")}>Remove it</Button>
         </div>
       )}
+    </>
+  );
+}
+
+/** A stretch that is drawn as a cable: what is known of it, and where it is changed. */
+function DrawnStretch({ part, found, id }: { part: Part; found: SegmentResult | undefined; id: string }) {
+  const { segment, cable } = part;
+  const facts = [
+    segment?.conductor ? saySize(segment.conductor) : "size not known",
+    segment?.method ?? "method not known",
+    segment?.raceway ? `in ${segment.raceway}` : "",
+    segment?.length_ft == null ? "length not known" : say(segment.length_ft, "ft"),
+    segment?.place ? words(segment.place) : "place not known",
+  ];
+  return (
+    <>
+      <Sentence>
+        This stretch is the cable {cable}: {facts.filter(Boolean).join(", ")}. It is sized as it is drawn.
+      </Sentence>
+      {found?.ampacity_a != null && <p className="mt-2">It carries {say(found.ampacity_a, "A")}.</p>}
+      <Link
+        className="mt-2 inline-flex min-h-11 items-center font-semibold underline"
+        to={`/installs/${id}/landings?cable=${cable ?? ""}`}
+      >
+        Change it where it is landed
+      </Link>
     </>
   );
 }

@@ -3,7 +3,8 @@ import { expect, test } from "vitest";
 import type { Circuit } from "../../api/client";
 import { segmentsOf } from "../../drawing/parts";
 import { merge } from "../../plan/merge";
-import { insertSegment, nextId, parseSpaces } from "./edits";
+import { nextId } from "../../plan/ids";
+import { insertSegment, parseSpaces } from "./edits";
 
 const circuit = {
   run: { s1: { order: 10, place: "interior" }, s2: { order: 11, place: "outdoor" } },

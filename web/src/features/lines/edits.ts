@@ -2,11 +2,6 @@
 import type { Circuit, Patch, PlanDoc, Segment } from "../../api/client";
 import { segmentsOf } from "../../drawing/parts";
 
-/** The first free id with that stem. */
-export function nextId(stem: string, taken: Record<string, unknown> | null | undefined): string {
-  for (let number = 1; ; number += 1) if (!taken?.[`${stem}-${number}`]) return `${stem}-${number}`;
-}
-
 /** A new segment after one of the run, or at its beginning. It takes over what its neighbour has but for the length. */
 export function insertSegment(circuitId: string, circuit: Circuit, after: string | null): Patch {
   const segments = segmentsOf(circuit);

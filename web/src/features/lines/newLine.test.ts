@@ -3,8 +3,8 @@ import { expect, test } from "vitest";
 
 import type { CatalogueModel, Nameplate, PlanDoc } from "../../api/client";
 import { merge } from "../../plan/merge";
-import { copyPatch } from "../size/QuickSize";
-import { rowsOf } from "./kinds";
+import { copyPatch } from "../../plan/copyLine";
+import { rowsOf } from "../../plan/kinds";
 import { newLine } from "./NewLine";
 
 const plan = {

@@ -2,6 +2,7 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 
 import type { PanelResult, Patch, Source } from "../../api/client";
+import vocabulary from "../../api/vocabulary.json";
 import { say } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Edit } from "../../ui/Edit";
@@ -9,8 +10,8 @@ import { Findings } from "../../ui/Findings";
 import { Button } from "../../ui/parts";
 import { Steps } from "../../ui/Steps";
 import { asText } from "../../ui/text";
-import { nextId } from "../lines/edits";
-import { fields, options, PHASES, Sentence, yesNo } from "../lines/fields";
+import { nextId } from "../../plan/ids";
+import { fields, options, PHASES, Sentence, yesNo } from "../../ui/fields";
 import { blocksOf, type Block, moved, ROW, step, target } from "./spaces";
 
 interface Props {
@@ -331,7 +332,7 @@ function Existing({ id, source, plan, readOnly }: { id: string; source: Source; 
                   kind="text"
                   label={`Spaces of ${key}`}
                   path={`${base}/spaces`}
-                  value={entry.spaces.join(", ")}
+                  value={entry.spaces?.join(", ")}
                   readOnly={readOnly}
                   error={plan.errors[`${base}/spaces`]}
                   onForget={() => plan.forget(`${base}/spaces`)}
@@ -420,7 +421,7 @@ function Beside({ id, source, panel, plan, readOnly }: DrawnProps) {
         <h3 className="border-t-2 border-ink pt-3 font-bold">What its label says</h3>
         <Sentence>
           {f.text("name", "Panel name", source.name)}, a{" "}
-          {f.choice("kind", "Kind of source", source.kind, options("panel", "subpanel", "receptacle", "pedestal"))} at{" "}
+          {f.choice("kind", "Kind of source", source.kind, options(...vocabulary.sources))} at{" "}
           {f.text("place", "Panel place", source.place, undefined, "where?")},{" "}
           {f.number("volts", "Supply volts", source.volts, "V", "volts?")},{" "}
           {f.choice("phase", "Supply phases", source.phase, PHASES, "phases?")},{" "}

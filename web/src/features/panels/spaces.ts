@@ -22,14 +22,13 @@ export function blocksOf(
   findings: readonly Finding[],
 ): Block[] {
   const found = document?.sources?.[source];
-  const old = Object.entries(found?.existing ?? {}).map(([id, entry]): Block => ({
-    id: `existing ${id}`,
-    circuit: null,
-    spaces: [...entry.spaces].sort((a, b) => a - b),
-    text: entry.name ?? id,
-    rating: entry.rating_a == null ? "" : say(entry.rating_a, "A"),
-    stop: false,
-  }));
+  const old = Object.entries(found?.existing ?? {}).flatMap(([id, entry]): Block[] => {
+    const rating = entry.rating_a == null ? "" : say(entry.rating_a, "A");
+    const spaces = [...(entry.spaces ?? [])].sort((a, b) => a - b);
+    return spaces.length
+      ? [{ id: `existing ${id}`, circuit: null, spaces, text: entry.name ?? id, rating, stop: false }]
+      : [];
+  });
   const mine = Object.entries(document?.circuits ?? {}).flatMap(([id, circuit]): Block[] => {
     const spaces = circuit.source === source ? [...(circuit.ocpd?.spaces ?? [])].sort((a, b) => a - b) : [];
     if (spaces.length === 0) return [];

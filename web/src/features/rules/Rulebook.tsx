@@ -1,7 +1,7 @@
 /** The rulebook on its own: editions, schools and tables, to read without an install. */
-import { Page } from "../../app/Page";
+import { Page } from "../../ui/Page";
 import { Tables } from "./Tables";
-import { useRulebook } from "./useRulebook";
+import { useRulebook } from "../../plan/useRulebook";
 
 export function Rulebook() {
   const book = useRulebook();

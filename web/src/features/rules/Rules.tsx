@@ -15,10 +15,10 @@ import {
 } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark, severityColour } from "../../ui/parts";
-import { nextId } from "../lines/edits";
-import { fields, Sentence } from "../lines/fields";
+import { nextId } from "../../plan/ids";
+import { fields, Sentence } from "../../ui/fields";
 import { Tables } from "./Tables";
-import { useRulebook } from "./useRulebook";
+import { useRulebook } from "../../plan/useRulebook";
 
 interface Props {
   plan: PlanHandle;

@@ -1,22 +1,29 @@
 /** Quick size: one line without an install. Type what the plate says, read the answer, copy it into an install. */
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { Link } from "react-router";
 
 import { api, data, freshKey, type Person, type PlanDoc, type PlanOut, post } from "../../api/client";
-import { Banners } from "../../app/Banners";
-import { Page } from "../../app/Page";
+import { Banners } from "../../ui/Banners";
+import { Page } from "../../ui/Page";
 import { say, saySize } from "../../drawing/parts";
+import type { PlanHandle } from "../../plan/usePlan";
+import { useRulebook } from "../../plan/useRulebook";
 import { Choice } from "../../ui/Edit";
 import { Button } from "../../ui/parts";
 import { useMetric } from "../../ui/units";
-import { nextId } from "../lines/edits";
-import { fields, options, PHASES, Sentence } from "../lines/fields";
-import { KINDS } from "../lines/kinds";
-import { Lines } from "../lines/Lines";
+import { copyPatch } from "../../plan/copyLine";
+import { fields, PHASES, Sentence } from "../../ui/fields";
+import { KINDS } from "../../plan/kinds";
 import { useScratch } from "./useScratch";
 
-export function QuickSize({ person }: { person: Person }) {
+interface Props {
+  person: Person;
+  /** The scratch line drawn large, beside its reasons. */
+  draw: (plan: PlanHandle) => ReactNode;
+}
+
+export function QuickSize({ person, draw }: Props) {
   const { plan, size, clear } = useScratch();
   useMetric();
   useKeys(plan.undo, plan.redo);
@@ -25,6 +32,7 @@ export function QuickSize({ person }: { person: Person }) {
   const unit = fields(plan, "equipment/U", false);
   const root = fields(plan, "", false);
   const document = plan.document;
+  const editions = useRulebook()?.editions.map(({ id, title }) => ({ value: id, label: title })) ?? [];
   const source = document?.sources?.P;
   const found = document?.equipment?.U;
   return (
@@ -36,17 +44,17 @@ export function QuickSize({ person }: { person: Person }) {
           {supply.number("volts", "Supply volts", source?.volts, "V", "volts?")},{" "}
           {supply.choice("phase", "Supply phases", source?.phase, PHASES, "phases?")},{" "}
           {supply.number("volts_to_ground", "Volts to ground", source?.volts_to_ground, "V", "volts?")} to ground, by{" "}
-          {root.choice("rulebook", "Edition", document?.rulebook, options("us-2017", "us-2020", "us-2023"))}. Select the
-          unit to type its plate, the conductor to type its run.
+          {root.choice("rulebook", "Edition", document?.rulebook, editions)}. Select the unit to type its plate, the
+          conductor to type its run.
         </Sentence>
         <div className="mt-2 flex flex-wrap gap-2">
-          {person.role === "lead" && document && <CopyInto document={document} />}
+          {person.may.includes("plan") && document && <CopyInto document={document} />}
           <CopySize size={size} />
           <Button onClick={clear}>Begin afresh</Button>
         </div>
       </section>
       <Banners plan={plan} />
-      <Lines plan={plan} readOnly={false} history={false} onHistory={() => undefined} single />
+      {draw(plan)}
     </Page>
   );
 }
@@ -136,25 +144,6 @@ function CopyInto({ document }: { document: PlanDoc }) {
       />
     </span>
   );
-}
-
-/** The patch that adds the scratch line to an install: at its source where volts and phases agree, else at a new one. */
-export function copyPatch(scratch: PlanDoc, into: PlanDoc) {
-  const supply = scratch.sources?.P;
-  const unit = scratch.equipment?.U;
-  const circuit = scratch.circuits?.Q;
-  const kind = KINDS.find((entry) => entry.value === unit?.kind);
-  const same = Object.entries(into.sources ?? {}).find(
-    ([, source]) => source.volts === supply?.volts && source.phase === supply?.phase,
-  )?.[0];
-  const source = same ?? nextId("P", into.sources);
-  const unitId = nextId(kind?.unit ?? "U", into.equipment);
-  const circuitId = nextId(kind?.line ?? "L", into.circuits);
-  return {
-    ...(same ? {} : { sources: { [source]: { ...supply, kind: "panel", name: "New panel" } } }),
-    equipment: { [unitId]: unit },
-    circuits: { [circuitId]: { ...circuit, source, equipment: unitId } },
-  };
 }
 
 function useKeys(undo: () => void, redo: () => void) {

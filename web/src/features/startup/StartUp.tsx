@@ -1,33 +1,19 @@
 /** Start-up in the order of the work: each step on one line, each reading against what the plan says it should be. */
-import { useQuery } from "@tanstack/react-query";
 import { type SubmitEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
-import { api, data, type PointOut, type RecordOut, type StepOut } from "../../api/client";
+import { type PhaseOfWork, type PointOut, type RecordOut, type StepOut } from "../../api/client";
 import { say } from "../../drawing/parts";
 import type { FieldError, PlanHandle } from "../../plan/usePlan";
+import { useRecord } from "../../plan/useRecord";
 import { parse } from "../../ui/Edit";
 import { Button, Mark, Message } from "../../ui/parts";
-import { when } from "../lines/History";
-
-const PHASES = [
-  { id: "lock_out", name: "Lock out, prove dead" },
-  { id: "before_power", name: "Before power" },
-  { id: "energise", name: "First energising" },
-] as const;
+import { when } from "../../ui/when";
 
 interface Props {
   plan: PlanHandle;
   id: string;
   canRecord: boolean;
-}
-
-export function useRecord(id: string) {
-  return useQuery({
-    queryKey: ["record", id],
-    queryFn: async () =>
-      data(await api.GET("/api/installs/{install_id}/record", { params: { path: { install_id: id } } })),
-  });
 }
 
 export function StartUp({ plan, id, canRecord }: Props) {
@@ -66,8 +52,9 @@ export function StartUp({ plan, id, canRecord }: Props) {
         <div>
           {line && <LinePicker record={record} current={line.circuit} id={id} />}
           {stop && <Blocked message={stop} id={id} landing={isLanding(record, stop)} />}
-          {PHASES.map((phase) => {
+          {record.phases.map((phase: PhaseOfWork) => {
             const steps = mine.steps.filter((step) => step.phase === phase.id);
+            if (steps.length === 0) return null;
             return (
               <section key={phase.id} aria-label={phase.name}>
                 <h2 className="mt-6 mb-1 text-xl font-bold">{phase.name}</h2>
@@ -78,7 +65,7 @@ export function StartUp({ plan, id, canRecord }: Props) {
                       step={step}
                       next={step.key === next}
                       waiting={waitingFor(plan, step.key)}
-                      disabled={!canRecord || (phase.id === "energise" && Boolean(stop))}
+                      disabled={!canRecord || (phase.live && Boolean(stop))}
                       onTick={(done, reason) => plan.record("steps", { key: step.key, done, reason }, step.text)}
                     />
                   ))}

@@ -8,8 +8,8 @@ import { Edit } from "../../ui/Edit";
 import { Button, Mark } from "../../ui/parts";
 import { Steps } from "../../ui/Steps";
 import { useMetric } from "../../ui/units";
-import { nextId } from "../lines/edits";
-import { cell, fields, Sentence, yesNo } from "../lines/fields";
+import { nextId } from "../../plan/ids";
+import { cell, fields, Sentence, yesNo } from "../../ui/fields";
 import { Warmup } from "./Warmup";
 
 interface Props {

@@ -10,7 +10,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand
 from django.utils import timezone
 
-from installs.demo import load_demo
+from upkeep.demo import load_demo
 
 
 class Command(BaseCommand):

@@ -1,5 +1,5 @@
 /** US or metric, for what is shown. */
-import { setMetric, useMetric } from "../ui/units";
+import { setMetric, useMetric } from "./units";
 
 export function UnitsSwitch() {
   const metric = useMetric();

@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 
 import type { Conflict } from "../api/client";
 import type { PlanHandle } from "../plan/usePlan";
-import { Button, Mark } from "../ui/parts";
+import { Button, Mark } from "./parts";
 import { SignInForm } from "./SignIn";
 
 export function Banners({ plan }: { plan: PlanHandle }) {

@@ -11,6 +11,7 @@ from django.core.management.base import BaseCommand
 from leitung_core.catalogue.device import DeviceType
 from leitung_core.findings import CODES, SEVERITIES
 from leitung_core.plan.model import plan_json_schema
+from leitung_core.plan.vocabulary import vocabulary
 from leitung_core.validation import closed_schema
 
 
@@ -18,6 +19,7 @@ def generated() -> dict[Path, str]:
     """Every generated file with its text."""
     return {
         settings.ROOT / "web/src/api/openapi.json": json.dumps(api.get_openapi_schema(), indent=2, default=str) + "\n",
+        settings.ROOT / "web/src/api/vocabulary.json": json.dumps(vocabulary(), indent=2) + "\n",
         settings.ROOT / "docs/plan.schema.json": json.dumps(plan_json_schema(), indent=2) + "\n",
         settings.ROOT / "docs/device.schema.json": json.dumps(closed_schema(DeviceType), indent=2) + "\n",
         settings.ROOT / "docs/findings.md": findings_text(),

@@ -10,10 +10,9 @@ from datetime import timedelta
 from accounts.models import Company, Role, User
 from django.db import transaction
 from django.utils import timezone
+from installs import actions
 from leitung_demo import kiosk, loft, museum, workshop
 from records import actions as records
-
-from installs import actions
 
 PASSWORD = "copper-line-14"  # noqa: S105 the demo's, printed at every start
 

@@ -2,8 +2,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { type CatalogueModel, freshKey, type Patch, post, type Unit } from "../../api/client";
-import { Button } from "../../ui/parts";
+import { type CatalogueModel, freshKey, type Patch, post, type Unit } from "../api/client";
+import { Button } from "./parts";
 
 type Model = CatalogueModel["model"];
 

@@ -1,9 +1,9 @@
 /** Fields of one element of the plan, bound to where they stand in the document. */
 import type { ReactNode } from "react";
 
-import { words } from "../../drawing/parts";
-import type { PlanHandle } from "../../plan/usePlan";
-import { Choice, Edit, type Entry } from "../../ui/Edit";
+import { words } from "../drawing/parts";
+import type { PlanHandle } from "../plan/usePlan";
+import { Choice, Edit, type Entry } from "./Edit";
 
 export type Option = { value: string | number | boolean; label: string };
 

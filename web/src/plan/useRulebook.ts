@@ -1,7 +1,7 @@
 /** Everything that Leitung judges by, as data. */
 import { useQuery } from "@tanstack/react-query";
 
-import { api, data, type RulebookOut } from "../../api/client";
+import { api, data, type RulebookOut } from "../api/client";
 
 export function useRulebook(): RulebookOut | undefined {
   return useQuery({

@@ -1,7 +1,7 @@
 /** The models that this company can plan with. */
 import { useQuery } from "@tanstack/react-query";
 
-import { api, type CatalogueModel, data } from "../../api/client";
+import { api, type CatalogueModel, data } from "../api/client";
 
 export function useCatalogue(): readonly CatalogueModel[] {
   const query = useQuery({

@@ -1,21 +1,15 @@
 /** The kinds of unit as people call them, and the stem of their ids on a plan. */
-import type { Nameplate, Unit } from "../../api/client";
+import type { Nameplate, Unit } from "../api/client";
+import vocabulary from "../api/vocabulary.json";
 
 export type Kind = Unit["kind"];
 
-export const KINDS: { value: Kind; label: string; unit: string; line: string }[] = [
-  { value: "mini_split_outdoor", label: "mini-split, outdoor unit", unit: "OU", line: "MS" },
-  { value: "condensing_unit", label: "condensing unit", unit: "CU", line: "CU" },
-  { value: "heat_pump_outdoor", label: "heat pump, outdoor unit", unit: "HP", line: "HP" },
-  { value: "packaged_rooftop", label: "packaged rooftop unit", unit: "RT", line: "RT" },
-  { value: "packaged_heat_pump", label: "packaged heat pump", unit: "PH", line: "PH" },
-  { value: "air_handler", label: "air handler", unit: "AH", line: "AH" },
-  { value: "unit_heater", label: "unit heater", unit: "UH", line: "UH" },
-  { value: "steam_humidifier", label: "steam humidifier", unit: "SH", line: "SH" },
-  { value: "dehumidifier", label: "dehumidifier", unit: "DH", line: "DH" },
-  { value: "condensate_pump", label: "condensate pump", unit: "CP", line: "CP" },
-  { value: "roof_unit_120v", label: "120 V roof unit", unit: "RU", line: "RU" },
-];
+export const KINDS = vocabulary.kinds.map(({ kind, name, unit, line }) => ({
+  value: kind as Kind,
+  label: name,
+  unit,
+  line,
+}));
 
 export function kindName(kind: string): string {
   return KINDS.find((entry) => entry.value === kind)?.label ?? kind.replaceAll("_", " ");

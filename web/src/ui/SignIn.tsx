@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type SubmitEvent, useState } from "react";
 
 import { api, type Problem, setToken } from "../api/client";
-import { Button } from "../ui/parts";
+import { Button } from "./parts";
 import { Wordmark } from "./Wordmark";
 
 export function SignInForm({ onDone }: { onDone?: () => void }) {

@@ -1,0 +1,41 @@
+"""What there is to choose from in a plan, as screens offer it: the lists are the model's and the rulebook's own."""
+
+from __future__ import annotations
+
+import csv
+from importlib.resources import files
+from typing import Any, get_args
+
+from leitung_core.circuits.spec import SIZES_IN_ORDER, Occupancy, Place, TradeSize
+from leitung_core.plan.model import Source
+from leitung_core.plan.wired import Spot
+from leitung_core.rulebook import Rulebook
+from leitung_core.rulebook.editions import NEWEST
+
+
+def unit_kinds() -> list[dict[str, str]]:
+    """The kinds of unit that a line can be drawn to: name, and the stems of the ids of unit and line."""
+    text = files("leitung_core.catalogue").joinpath("kinds.csv").read_text("utf-8")
+    return list(csv.DictReader(text.splitlines()))
+
+
+def vocabulary() -> dict[str, Any]:
+    """Every list by its name."""
+    book = Rulebook(NEWEST)
+    return {
+        "kinds": unit_kinds(),
+        "sizes": [size for size in SIZES_IN_ORDER if size in book.sizes],
+        "methods": [*book.methods, "cord"],
+        "raceways": [*book.raceways],
+        "trade_sizes": [*get_args(TradeSize)],
+        "places": [*get_args(Place)],
+        "spots": [*_values(Spot)],
+        "occupancies": [*get_args(Occupancy)],
+        "sources": [*get_args(Source.model_fields["kind"].annotation)],
+    }
+
+
+def _values(union: Any) -> list[str]:
+    """The values of literals joined by |."""
+    parts = get_args(union)
+    return [value for part in parts for value in (get_args(part) or (part,))]

@@ -1,0 +1,99 @@
+"""How far an install has come: its station, what is next, and what it is stuck on."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from leitung_core.commissioning.judge import Verdict
+from leitung_core.findings import Finding
+from leitung_core.result.brief import Brief
+
+Station = Literal["lines", "start-up", "handover", "signed"]
+Tried = Literal["passed", "failed", "taken_back"]
+WIRING = ("devices/", "cables/")
+
+
+class Progress(BaseModel):
+    """`rank` orders a board: stuck first, then what is nearest to its end, signed last."""
+
+    model_config = ConfigDict(frozen=True)
+
+    station: Station
+    next: str
+    stuck_on: str | None
+    rank: int
+
+
+@dataclass(frozen=True)
+class Recorded:
+    """What stands in the records: steps done, verdicts on readings, tests tried, settings and landings ticked."""
+
+    done: frozenset[str] = frozenset()
+    verdicts: dict[str, Verdict] = field(default_factory=dict)
+    tests: dict[str, Tried] = field(default_factory=dict)
+    settings: frozenset[str] = frozenset()
+    landings: frozenset[str] = frozenset()
+
+
+def progress(brief: Brief, recorded: Callable[[], Recorded], signed_revision: int | None, revision: int) -> Progress:
+    """The station of an install. The records are asked for only where the lines themselves are in order."""
+    if signed_revision == revision:
+        return Progress(station="signed", next=f"Signed at revision {revision}", stuck_on=None, rank=90)
+    if brief.stops:
+        return _stopped(brief)
+    if not brief.drawn:
+        return Progress(station="lines", next="Draw the first line", stuck_on=None, rank=40)
+    if brief.to_do is not None:
+        return Progress(station="lines", next=_named(brief, brief.to_do), stuck_on=None, rank=40)
+    records = recorded()
+    wrong = next(_wrong(brief, records), None)
+    if wrong is not None:
+        stuck, then = wrong
+        return Progress(station="start-up", next=then, stuck_on=stuck, rank=20)
+    left = next(left_to_record(brief, records), None)
+    if left is not None:
+        return Progress(station="start-up", next=left, stuck_on=None, rank=30)
+    what = "Sign the record" if signed_revision is None else f"Sign again: changed since revision {signed_revision}"
+    return Progress(station="handover", next=what, stuck_on=None, rank=25)
+
+
+def left_to_record(brief: Brief, records: Recorded) -> Iterator[str]:
+    """Everything that start-up asks for and nobody has recorded, in the order of the work."""
+    asked = brief.start_up
+    yield from (step.text for step in asked.steps if step.key not in records.done)
+    yield from (point.text for point in asked.readings if point.key not in records.verdicts)
+    yield from (
+        f"Prove that {test.cause_words} stops the {test.effect}, {test.title}"
+        for test in asked.tests if records.tests.get(test.key) != "passed"
+    )  # fmt: skip
+    yield from (f"{item.device}: set {item.what} to {item.value}" for item in asked.set_up
+                if item.key not in records.settings)  # fmt: skip
+
+
+def _wrong(brief: Brief, records: Recorded) -> Iterator[tuple[str, str]]:
+    """What was recorded and is not as it should be, and what to do."""
+    for point in brief.start_up.readings:
+        if records.verdicts.get(point.key) == "outside":
+            yield f"{point.text} reads outside what it should", "Find out why, then measure again"
+    for test in brief.start_up.tests:
+        if records.tests.get(test.key) == "failed":
+            yield f"{test.cause_words} did not stop the {test.effect}, {test.title}", "Find out why, then try it again"
+
+
+def _stopped(brief: Brief) -> Progress:
+    rest = len(brief.stops) - 1
+    more = f" {rest} more {'stop' if rest == 1 else 'stops'} on other parts." if rest else ""
+    wiring = all(finding.about.startswith(WIRING) for finding in brief.stops)
+    many = f"Clear the stops on the {'landings' if wiring else 'lines'}"
+    todo = many if rest else f"Clear the stop on the {'landing' if wiring else 'line'}"
+    return Progress(station="lines", next=todo, stuck_on=_named(brief, brief.stops[0]) + more, rank=10)
+
+
+def _named(brief: Brief, finding: Finding) -> str:
+    """The finding with the part that it is about, where there are several lines."""
+    part = finding.about.split("/")[1:2]
+    return f"{part[0]}: {finding.message}" if part and brief.drawn > 1 else finding.message

@@ -1,0 +1,173 @@
+"""Changes factors, bounds and comparisons of the trade one by one, and counts which of them the tests catch.
+
+    mutants.py [PACKAGE] [--sample N]
+
+Works on copies, one for each core. Without a package: all of them. With a sample: N of each, the same every time.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import os
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
+
+from cosmic_ray.work_db import WorkDB, use_db
+from cosmic_ray.work_item import TestOutcome
+
+ROOT = Path(__file__).resolve().parent.parent
+CORE = "core/leitung_core"
+FACTORS = f"{CORE}/rulebook/us/tables/factors.csv"
+CIRCUITS = [f"tests/core/test_{name}.py" for name in (
+    "published", "families", "findings", "ends", "raceways", "refused", "rulebook", "editions", "explained", "suit",
+    "properties",
+)]  # fmt: skip
+PLANS = [f"tests/core/test_{name}.py" for name in ("panels", "plan")] + ["tests/core/plant"]
+
+
+@dataclass(frozen=True)
+class Package:
+    """What is changed, and which tests are to notice."""
+
+    code: tuple[str, ...]
+    tests: tuple[str, ...]
+
+
+PACKAGES = {
+    "circuits": Package((f"{CORE}/circuits",), (*CIRCUITS, *PLANS)),
+    "panels": Package((f"{CORE}/panels",), (*PLANS, "tests/core/test_findings.py")),
+    "suit": Package((f"{CORE}/suit",), ("tests/core/test_suit.py", *PLANS)),
+    "hazards": Package(
+        (f"{CORE}/control/hazards.py",), ("tests/core/control", "tests/core/solver", "tests/core/slips")
+    ),
+    "judging": Package((f"{CORE}/commissioning/judge.py",), ("tests/core/test_plan.py",)),
+    "factors": Package((FACTORS,), (*CIRCUITS, *PLANS, "tests/core/wiring", "tests/core/control")),
+}
+KINDS = r"core/(?!NumberReplacer|ReplaceComparisonOperator).*"
+
+
+def pytest(folder: Path, tests: tuple[str, ...]) -> list[str]:
+    return [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:django", "-p", "no:cov", *tests]
+
+
+def copy(to: Path) -> Path:
+    """What the tests of the core need, and nothing that a database would be asked for."""
+    for part in ("core", "tests"):
+        shutil.copytree(ROOT / part, to / part, ignore=shutil.ignore_patterns("__pycache__"))
+    shutil.copy(ROOT / "pyproject.toml", to)
+    (to / "docs").symlink_to(ROOT / "docs")
+    return to
+
+
+def mutants(folder: Path, package: Package, sample: int | None, share: int, of: int) -> Iterator[tuple[str, bool]]:
+    """Each change of this copy's share, and whether it was caught."""
+    if package.code == (FACTORS,):
+        yield from _factors(folder, package, sample, share, of)
+        return
+    for number, code in enumerate(package.code):
+        config, session = folder / f"{number}.toml", folder / f"{number}.sqlite"
+        command = " ".join(f'"{part}"' for part in pytest(folder, package.tests))
+        config.write_text(
+            f"[cosmic-ray]\nmodule-path = '{code}'\ntimeout = 400\nexcluded-modules = []\n"
+            f"test-command = '''{command}'''\n"
+            f"[cosmic-ray.distributor]\nname = 'local'\n"
+            f"[cosmic-ray.filters.operators-filter]\nexclude-operators = ['{KINDS}']\n"
+        )
+        tool = Path(sys.executable).with_name("cosmic-ray")
+        run = lambda *arguments: subprocess.run(arguments, cwd=folder, check=True, stdout=subprocess.DEVNULL)  # noqa: E731
+        run(tool, "init", config, session)
+        run(tool.with_name("cr-filter-operators"), session, config)
+        _choose(session, sample, share, of)
+        run(tool, "exec", config, session)
+        with use_db(str(session), WorkDB.Mode.open) as work:
+            named = {item.job_id: item.mutations[0] for item in work.work_items}
+            for job, result in work.results:
+                if result.test_outcome is not None:
+                    what = named[job]
+                    kind = what.operator_name.removeprefix("core/")
+                    place = f"{what.module_path}:{what.start_pos[0]} {kind}\n{result.diff or ''}"
+                    yield place, result.test_outcome != TestOutcome.SURVIVED
+
+
+def _choose(session: Path, sample: int | None, share: int, of: int) -> None:
+    """Leave this copy's share of the sample."""
+    with use_db(str(session), WorkDB.Mode.open) as work:
+        left = [item for item in work.work_items if item.job_id in {i.job_id for i in work.pending_work_items}]
+        left.sort(key=lambda item: (str(item.mutations[0].module_path), item.mutations[0].start_pos, str(item)))
+        picked = _sampled(range(len(left)), sample)[share::of]
+        keep = [left[index] for index in picked]
+        work.clear()
+        work.add_work_items(keep)
+
+
+def _sampled(numbers: range, sample: int | None) -> list[int]:
+    if sample is None or sample >= len(numbers):
+        return list(numbers)
+    return sorted(random.Random(1).sample(numbers, sample))
+
+
+def _factors(folder: Path, package: Package, sample: int | None, share: int, of: int) -> Iterator[tuple[str, bool]]:
+    """Every factor a tenth larger, one at a time."""
+    file = folder / FACTORS
+    whole = file.read_text("utf-8")
+    head = [line for line in whole.splitlines() if line.startswith("#")]
+    rows = list(csv.DictReader(line for line in whole.splitlines() if not line.startswith("#")))
+    for index in _sampled(range(len(rows)), sample)[share::of]:
+        changed = [dict(row) for row in rows]
+        top, _, bottom = changed[index]["value"].partition("/")
+        changed[index]["value"] = f"{float(top) * 1.1:.6g}" + (f"/{bottom}" if bottom else "")
+        out = io.StringIO()
+        writer = csv.DictWriter(out, list(rows[0]), lineterminator="\n")
+        writer.writeheader()
+        writer.writerows(changed)
+        file.write_text("\n".join(head) + "\n" + out.getvalue(), "utf-8")
+        # The published figures themselves would catch each at once: what is asked is whether a worked case does.
+        tests = tuple(test for test in package.tests if test != "tests/core/test_rulebook.py")
+        done = subprocess.run(pytest(folder, tests), cwd=folder, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        yield f"{FACTORS} {rows[index]['key']}", done.returncode != 0
+    file.write_text(whole, "utf-8")
+
+
+def _share(package: Package, sample: int | None, of: int, folder: Path, share: int) -> list[tuple[str, bool]]:
+    return [*mutants(folder, package, sample, share, of)]
+
+
+def main() -> None:
+    arguments = sys.argv[1:]
+    sample = None
+    if "--sample" in arguments:
+        at = arguments.index("--sample")
+        sample = int(arguments[at + 1])
+        del arguments[at : at + 2]
+    unknown = [name for name in arguments if name not in PACKAGES]
+    if unknown:
+        raise SystemExit(f"There is no package {unknown[0]}. Use one of: {', '.join(PACKAGES)}.")
+    workers = os.cpu_count() or 1
+    worst = 1.0
+    for name in arguments or PACKAGES:
+        package = PACKAGES[name]
+        with tempfile.TemporaryDirectory() as home:
+            folders = [copy(Path(home) / str(number)) for number in range(workers)]
+            with ThreadPoolExecutor(workers) as pool:
+                work = partial(_share, package, sample, workers)
+                found = [entry for share in pool.map(work, folders, range(workers)) for entry in share]
+        caught = sum(killed for _, killed in found)
+        worst = min(worst, caught / len(found)) if found else worst
+        print(f"{name}: {caught} of {len(found)} caught", flush=True)
+        for place, killed in found:
+            if not killed:
+                print(f"  survived: {place}", flush=True)
+    raise SystemExit(0 if worst >= 0.9 else 1)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,31 @@
+"""What the board shows of an install, worked out from its plan and its records after every change of either."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.utils import timezone
+from installs.models import Install
+from leitung_core.result import Brief
+from leitung_core.result.progress import Recorded, progress
+
+from records.standing import recorded
+
+
+def refresh(install: Install, brief: Brief) -> None:
+    """Set the board's fields of an install and save it."""
+
+    def records() -> Recorded:
+        return recorded(install, brief.start_up)
+
+    found = progress(brief, records, install.signed_revision, install.revision)
+    install.name, install.site = brief.name, brief.site
+    install.station, install.rank = found.station, found.rank
+    install.next, install.stuck_on = found.next[:300], (found.stuck_on or "")[:400]
+    install.changed_at = timezone.now()
+    install.save()
+
+
+def on_revision(sender: type[Install], install: Install, brief: Brief, **more: Any) -> None:
+    """A revision was written."""
+    refresh(install, brief)

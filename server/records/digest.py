@@ -1,0 +1,54 @@
+"""What a signature covers: the content of the plan and of every record that stands with it."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from installs.models import Install, PlanRevision
+from leitung_core.result.signed import FORMAT, VERSION
+
+from records.models import (
+    LandingEntry,
+    OpenItem,
+    OpenItemClosing,
+    Reading,
+    Record,
+    SettingEntry,
+    StepEntry,
+    TestEntry,
+)
+
+KINDS: dict[str, tuple[type[Record], tuple[str, ...]]] = {
+    "steps": (StepEntry, ("key", "done", "reason")),
+    "tests": (TestEntry, ("key", "outcome", "reason")),
+    "settings": (SettingEntry, ("key", "value", "done", "reason")),
+    "landings": (LandingEntry, ("key", "done")),
+    "readings": (Reading, ("key", "value", "unit", "low", "high", "basis", "verdict", "corrects_id", "reason")),
+    "open_items": (OpenItem, ("text", "owner", "due")),
+    "closings": (OpenItemClosing, ("item_id", "note")),
+}
+
+
+def content(install: Install, revision: int, until: datetime | None = None) -> dict[str, Any]:
+    """The plan as it was written at a revision and every record, each with who, when and at which revision.
+
+    until: records made up to then only, for a signature that is there.
+    """
+    plan = PlanRevision.objects.values_list("document", flat=True).get(install=install, number=revision)
+    records: dict[str, list[dict[str, Any]]] = {}
+    for name, (model, fields) in KINDS.items():
+        rows = model._default_manager.filter(install=install).select_related("author").order_by("at", "id")
+        if until is not None:
+            rows = rows.filter(at__lte=until)
+        records[name] = [
+            {"id": str(row.id), "revision": row.revision, "by": row.author.username, "at": row.at.isoformat(),
+             **{field: _plain(getattr(row, field)) for field in fields}}
+            for row in rows
+        ]  # fmt: skip
+    return {"format": FORMAT, "version": VERSION, "install": str(install.id), "revision": revision, "plan": plan,
+            "records": records}  # fmt: skip
+
+
+def _plain(value: Any) -> Any:
+    return value if value is None or isinstance(value, str | int | float | bool) else str(value)
