@@ -71,7 +71,9 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
           <Wordmark />
         </Link>
         <h1 className="text-xl font-bold">{install.name}</h1>
-        <p className="text-soft max-md:hidden">{[install.site, plan.document.rulebook].filter(Boolean).join(" · ")}</p>
+        <p className="text-soft max-md:hidden">
+          {[install.site, plan.plan.result.edition].filter(Boolean).join(" · ")}
+        </p>
         <p className="ml-auto text-soft">
           <button
             type="button"

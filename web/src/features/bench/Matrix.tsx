@@ -209,6 +209,8 @@ function One({ cell, test, system, plan, readOnly, canRecord }: OneProps) {
                 Take the test back
               </Button>
             </>
+          ) : cell.outcome !== "stops" ? (
+            <p className="text-soft">Mend the plan first: what goes on here proves nothing on the unit.</p>
           ) : (
             <>
               <Button kind="main" disabled={waiting} onClick={() => record("passed")}>

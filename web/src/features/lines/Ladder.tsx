@@ -1,9 +1,10 @@
 /** The findings of a line, each hung from its part by a leader, each with the one action that clears it. */
 import { useLayoutEffect, useRef, useState } from "react";
+import { Link } from "react-router";
 
 import type { Finding, Patch } from "../../api/client";
 import { layoutOf } from "../../drawing/layout";
-import type { Line } from "../../drawing/parts";
+import { gravest, type Line, type Part } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Follows } from "../../ui/Findings";
 import { Button, Mark, severityColour } from "../../ui/parts";
@@ -38,9 +39,10 @@ function order(a: Rung, b: Rung): number {
 export function Ladder({ line, width, plan, readOnly, leave, onSelect }: Props) {
   const layout = layoutOf(line, width);
   const wide = layout.width <= width + 1;
+  const landings = line.parts.flatMap((part) => part.findings.filter((finding) => onLandings(part, finding)));
   const rungs = layout.placed.flatMap(({ part, at }) =>
     part.findings
-      .filter((finding) => !leave?.(finding))
+      .filter((finding) => !leave?.(finding) && !onLandings(part, finding))
       .map((finding): Rung => ({ part: part.id, at, mirrored: wide && at > width * 0.55, finding })),
   );
   if (wide) rungs.sort(order);
@@ -52,46 +54,79 @@ export function Ladder({ line, width, plan, readOnly, leave, onSelect }: Props) 
     const found = Array.from(list.current?.children ?? [], (row) => (row as HTMLElement).offsetTop);
     setDrops((old) => (old.join() === found.join() ? old : found));
   });
-  if (rungs.length === 0) return null;
+  if (rungs.length + landings.length === 0) return null;
   return (
-    <ul ref={list} className="relative isolate mx-5 md:mx-7" aria-label="Findings">
-      {rungs.map(({ part, at, mirrored, finding }, index) => (
-        <li
-          key={finding.key}
-          style={
-            mirrored
-              ? { marginLeft: BUS, marginRight: width - at - HALF_MARK }
-              : { marginLeft: wide ? Math.max(BUS, at - HALF_MARK) : BUS }
-          }
-          className={`flex items-start gap-3 py-2 max-md:flex-wrap ${mirrored ? "flex-row-reverse text-right" : ""}`}
-        >
-          {wide && <Leader x={at} drop={drops[index] ?? 0} severity={finding.severity} />}
-          <span className={`z-1 bg-paper pt-0.5 ${severityColour[finding.severity]}`}>
-            <Mark severity={finding.severity} />
-          </span>
-          <button
-            type="button"
-            className={`z-1 bg-paper text-balance max-md:basis-[calc(100%-3rem)] ${mirrored ? "text-right" : "text-left"}`}
-            onClick={() => onSelect(part)}
+    <>
+      <ul hidden={rungs.length === 0} ref={list} className="relative isolate mx-5 md:mx-7" aria-label="Findings">
+        {rungs.map(({ part, at, mirrored, finding }, index) => (
+          <li
+            key={finding.key}
+            style={
+              mirrored
+                ? { marginLeft: BUS, marginRight: width - at - HALF_MARK }
+                : { marginLeft: wide ? Math.max(BUS, at - HALF_MARK) : BUS }
+            }
+            className={`flex items-start gap-3 py-2 max-md:flex-wrap ${mirrored ? "flex-row-reverse text-right" : ""}`}
           >
-            <span className={`block font-semibold ${severityColour[finding.severity]}`}>{finding.message}</span>
-            <span className="text-sm text-soft">
-              {finding.severity}: {finding.article}
+            {wide && <Leader x={at} drop={drops[index] ?? 0} severity={finding.severity} />}
+            <span className={`z-1 bg-paper pt-0.5 ${severityColour[finding.severity]}`}>
+              <Mark severity={finding.severity} />
             </span>
-            <Follows finding={finding} />
-          </button>
-          {finding.fix && !readOnly && (
-            <Button
-              kind={finding.severity === "note" ? "quiet" : "main"}
-              className={`z-1 shrink-0 max-md:ml-9 ${mirrored ? "" : "ml-auto"} ${finding.severity === "note" ? "bg-paper" : ""}`}
-              onClick={() => plan.change(finding.fix as Patch, finding.fix_label ?? "Fix")}
+            <button
+              type="button"
+              className={`z-1 bg-paper text-balance max-md:basis-[calc(100%-3rem)] ${mirrored ? "text-right" : "text-left"}`}
+              onClick={() => onSelect(part)}
             >
-              {finding.fix_label}
-            </Button>
-          )}
-        </li>
-      ))}
-    </ul>
+              <span className={`block font-semibold ${severityColour[finding.severity]}`}>{finding.message}</span>
+              <span className="text-sm text-soft">
+                {finding.severity}: {finding.article}
+              </span>
+              <Follows finding={finding} />
+            </button>
+            {finding.fix && !readOnly && (
+              <Button
+                kind={finding.severity === "note" ? "quiet" : "main"}
+                className={`z-1 shrink-0 max-md:ml-9 ${mirrored ? "" : "ml-auto"} ${finding.severity === "note" ? "bg-paper" : ""}`}
+                onClick={() => plan.change(finding.fix as Patch, finding.fix_label ?? "Fix")}
+              >
+                {finding.fix_label}
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {landings.length > 0 && <OfLandings rows={landings} id={plan.plan?.install.id ?? ""} />}
+    </>
+  );
+}
+
+/** What stands against control cables and devices is said where they are landed; here only that there is something. */
+function onLandings(part: Part, finding: Finding): boolean {
+  return part.kind !== "segment" && /^(cables|devices)\//.test(finding.about);
+}
+
+function OfLandings({ rows, id }: { rows: readonly Finding[]; id: string }) {
+  const grave = gravest(rows);
+  const counts = (["stop", "warning", "note"] as const).flatMap((severity) => {
+    const count = rows.filter((row) => row.severity === severity).length;
+    return count ? [`${count} ${severity}${count === 1 ? "" : "s"}`] : [];
+  });
+  const first = rows.find((row) => row.severity === grave)?.about.split("/") ?? [];
+  const where = first[0] === "cables" ? `?cable=${first[1] ?? ""}` : `?device=${first[1] ?? ""}`;
+  return (
+    <p className="mx-5 flex items-center gap-3 py-2 pl-7 md:mx-7">
+      {grave && (
+        <span className={severityColour[grave]}>
+          <Mark severity={grave} />
+        </span>
+      )}
+      <span className={`font-semibold ${grave ? severityColour[grave] : ""}`}>
+        {counts.join(", ")} on its landings.
+      </span>
+      <Link className="inline-flex min-h-11 items-center underline" to={`/installs/${id}/landings${where}`}>
+        See them there
+      </Link>
+    </p>
   );
 }
 
