@@ -1,0 +1,163 @@
+"""The result of a revision: worked out once, kept, shared; a tick asks for it and works nothing out."""
+
+from __future__ import annotations
+
+import subprocess
+from pathlib import Path
+from typing import Any
+from uuid import UUID
+
+import pytest
+from accounts.models import User
+from django.db import transaction
+from installs import actions, results
+from installs.models import Install, RevisionResult
+from leitung_core.plan.patch import merge
+from leitung_demo import kiosk, museum
+
+from tests.server.conftest import Api
+from tests.server.test_changes import change, line
+
+pytestmark = pytest.mark.django_db
+STEP = {"key": "MS-1.dead", "done": True}
+
+
+@pytest.fixture
+def nothing_computed(monkeypatch: pytest.MonkeyPatch) -> None:
+    """From here on, whoever works a plan out fails."""
+
+    def refuse(*_: Any) -> None:
+        raise AssertionError("a result was worked out that is kept")
+
+    monkeypatch.setattr(results, "check_plan", refuse)
+
+
+def test_no_reading_and_no_tick_works_a_result_out(api: Api, install: str, request: pytest.FixtureRequest) -> None:
+    base = f"/api/installs/{install}"
+    shown = api.get(base).json()["result"]
+    results.forget()  # As another process, which has nothing in memory.
+    request.getfixturevalue("nothing_computed")
+    assert api.post(f"{base}/steps", STEP).status_code == 200
+    assert api.post(f"{base}/readings", {"key": "MS-1.L1-L2", "value": 240}).status_code == 200
+    assert api.get(f"{base}/record").status_code == 200
+    results.forget()
+    assert api.get(base).json()["result"] == shown
+
+
+def test_a_result_of_an_earlier_engine_is_worked_out_anew(api: Api, install: str) -> None:
+    RevisionResult.objects.update(engine="an earlier one", body=b"", brief=b"")
+    results.forget()
+    assert api.get(f"/api/installs/{install}").json()["result"]["circuits"]
+    assert RevisionResult.objects.get().engine == results.engine()
+
+
+def test_the_last_few_results_stay_and_the_signed_one(api: Api, install: str) -> None:
+    api.post(f"/api/installs/{install}/signatures", {"revision": 1, "name": "Ines Tarn"})
+    for number in range(1, 7):
+        assert change(api, install, number, line(run={"s1": {"length_ft": 20 + number}})).status_code == 200
+    assert [*RevisionResult.objects.order_by("number").values_list("number", flat=True)] == [1, 5, 6, 7]
+
+
+def test_a_change_that_another_came_before_is_worked_out_again(
+    lead: User, other_lead: User, install: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Between the working out of a change and its writing another one is written: both stand, in a row."""
+    compute, turns = results.compute, iter([True])
+
+    def slow(document: dict[str, Any]) -> results.Revision:
+        found = compute(document)
+        if next(turns, False):
+            with transaction.atomic():
+                actions.change(other_lead, UUID(install), 1, line(run={"s1": {"length_ft": 31}}))
+        return found
+
+    monkeypatch.setattr(actions, "compute", slow)
+    made = actions.change(lead, UUID(install), 1, line(ocpd={"rating_a": 20}))
+    circuit = made.document["circuits"]["MS-1"]
+    assert (made.install.revision, circuit["ocpd"]["rating_a"], circuit["run"]["s1"]["length_ft"]) == (3, 20, 31)
+
+
+def test_a_board_that_never_comes_to_rest_says_busy_and_changes_nothing(
+    lead: User, other_lead: User, install: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    compute, state = results.compute, {"n": 0, "inside": False}
+
+    def overtaken(document: dict[str, Any]) -> results.Revision:
+        found = compute(document)
+        if not state["inside"]:
+            state.update(n=state["n"] + 1, inside=True)
+            newest = Install.objects.get(id=install).revision
+            actions.change(other_lead, UUID(install), newest, line(run={"s1": {"length_ft": 30 + state["n"]}}))
+            state["inside"] = False
+        return found
+
+    monkeypatch.setattr(actions, "compute", overtaken)
+    with pytest.raises(actions.Refused) as refused:
+        actions.change(lead, UUID(install), 1, line(ocpd={"rating_a": 20}))
+    assert (refused.value.status, refused.value.code) == (503, "busy")
+    monkeypatch.undo()
+    kept = actions.checked(Install.objects.get(id=install)).document["circuits"]["MS-1"]
+    assert kept["ocpd"]["rating_a"] == 15
+
+
+def test_a_line_that_becomes_whole_brings_its_cables_and_one_undo_takes_both_back(api: Api, install: str) -> None:
+    unit = {
+        "sources": {"P2": {"kind": "panel", "volts": 240, "phase": 1, "volts_to_ground": 120, "spaces": 12}},
+        "equipment": {"UH-1": {"kind": "unit_heater", "nameplate": {
+            "volts": "240", "phase": 1, "heat": {"watts": 3000, "rated_volts": 240}}}},
+        "circuits": {"UH-1": {"source": "P2", "equipment": "UH-1", "run": {
+            "s1": {"order": 10, "method": "NM-B", "length_ft": 20, "place": "interior"}}}},
+    }  # fmt: skip
+    drawn = change(api, install, 1, unit).json()
+    assert {"P-UH-1", "W-UH-1"} <= set(drawn["document"]["cables"])
+    assert drawn["install"]["revision"] == 2
+    back = api.post(f"/api/installs/{install}/undo", {}).json()["document"]
+    assert "UH-1" not in back["circuits"]
+    assert not {"P-UH-1", "W-UH-1"} & set(back.get("cables", {}))
+
+
+def printed(api: Api, plan: dict[str, Any], sheet: str, tmp_path: Path) -> str:
+    install = api.post("/api/imports", plan).json()["install"]["id"]
+    paper = tmp_path / "sheet.pdf"
+    paper.write_bytes(api.get(f"/api/installs/{install}/{sheet}.pdf").content)
+    return subprocess.run(["pdftotext", "-layout", paper, "-"], capture_output=True, text=True, check=True).stdout
+
+
+def test_the_record_cites_the_edition_that_it_was_judged_by(api: Api, tmp_path: Path) -> None:
+    """The ampacity table had another number in 2017: Table 310.15(B)(16)."""
+    now = printed(api, kiosk(), "record", tmp_path)
+    then = printed(api, kiosk() | {"rulebook": "us-2017"}, "record", tmp_path)
+    assert "Table 310.16" in now
+    assert "Table 310.15(B)(16)" in then
+    assert "310.16" not in then
+    assert "2017" in then.splitlines()[1] + then.splitlines()[0] + then.splitlines()[2]
+
+
+def test_paper_cuts_the_lines_that_the_screen_cuts(lead: User) -> None:
+    """An overloaded pedestal stops what it feeds, on the drawing as in the result."""
+    from documents.drawings import draw_lines
+
+    found = actions.create(lead, merge(museum(), {"name": "Printed"}), "Begun")
+    drawings = draw_lines(found, 1000)
+    cut = {key for key, drawn in found.result.drawn.items() if drawn.cut}
+    assert {key for key, svg in drawings.items() if "data-cut" in svg} == cut
+    assert {"RU-1", "RU-2"} <= cut
+    assert "UH-1" not in cut
+
+
+def test_the_control_sheet_holds_what_was_tried_and_set(api: Api, lead: User, tmp_path: Path) -> None:
+    install = actions.create(lead, museum(), "Begun").install.id
+    base = f"/api/installs/{install}"
+    api.post(f"{base}/tests", {"key": "AH-1/door-open/lamp", "outcome": "passed"})
+    row = next(row for row in api.get(f"{base}/record").json()["set_up"] if row["system"] == "AH-1")
+    api.post(f"{base}/settings", {"key": row["key"], "done": True})
+    paper = tmp_path / "controls.pdf"
+    paper.write_bytes(api.get(f"{base}/controls.pdf?system=AH-1").content)
+    text = subprocess.run(["pdftotext", "-layout", paper, "-"], capture_output=True, text=True, check=True).stdout
+    assert "passed" in text
+    assert "set" in text.split("Set-up", 1)[1]
+    record = tmp_path / "record.pdf"
+    record.write_bytes(api.get(f"{base}/record.pdf").content)
+    text = subprocess.run(["pdftotext", "-layout", record, "-"], capture_output=True, text=True, check=True).stdout
+    assert "1 of " in text.split("Set-up", 1)[1].splitlines()[0]
+    assert "not tried" in text
