@@ -146,7 +146,10 @@ def main() -> None:
     sample = None
     if "--sample" in arguments:
         at = arguments.index("--sample")
-        sample = int(arguments[at + 1])
+        asked = arguments[at + 1 : at + 2]
+        if not asked or not asked[0].isdigit():
+            raise SystemExit("Say how many of each: --sample 40.")
+        sample = int(asked[0])
         del arguments[at : at + 2]
     unknown = [name for name in arguments if name not in PACKAGES]
     if unknown:

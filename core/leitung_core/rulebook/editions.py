@@ -35,16 +35,16 @@ class Edition(Entered):
         return hash((self.id, self.folder))
 
 
-def _homes() -> list[Path]:
+@cache
+def _homes(named: str) -> tuple[Path, ...]:
     """The folders in which editions lie: our own, then those that the machine names."""
     own = Path(str(files("leitung_core.rulebook").joinpath("us", "editions")))
-    more = [Path(part) for part in os.environ.get("LEITUNG_EDITIONS", "").split(os.pathsep) if part]
-    return [own, *more]
+    return (own, *(Path(part) for part in named.split(os.pathsep) if part))
 
 
 def editions() -> dict[str, Edition]:
     """Every edition at hand by its id."""
-    return _read(tuple(_homes()))
+    return _read(_homes(os.environ.get("LEITUNG_EDITIONS", "")))
 
 
 @cache
@@ -75,5 +75,5 @@ EditionId = Annotated[
     str,
     Field(max_length=60),
     AfterValidator(_known),
-    WithJsonSchema({"type": "string", "enum": [*_read((_homes()[0],))]}),
+    WithJsonSchema({"type": "string", "enum": [*_read(_homes(""))]}),
 ]
