@@ -148,12 +148,13 @@ class FitOut(BaseModel):
 @router.post("/installs/{install_id}/bench/fits", response=FitOut)
 def bench_fits(request: HttpRequest, install_id: UUID, body: FitAsk) -> FitOut:
     """Fit a pattern to the plan without changing it."""
-    plant = _plant(request, install_id)
+    install = actions.find(person(request), install_id)
+    plant = _plant_of(install.id, install.revision)
     pattern = patterns().get(body.pattern)
     if pattern is None:
         raise Refused(404, "pattern", f"There is no pattern {body.pattern}. Take one of the list.")
     found = fit(plant, pattern, body.near, body.parts, body.length_ft)
-    before = {(row.code, row.about) for row in check_plant(plant).findings}
+    before = {(row.code, row.about) for row in revision_at(install, install.revision).result.findings}
     after = Plant(read_plan(merge(dump_plan(plant.plan), found.patch)))
     fresh = [row for row in check_plant(after).findings if (row.code, row.about) not in before]
     return FitOut(

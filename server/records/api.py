@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import date, datetime
-from typing import Literal
+from typing import Literal, TypeVar
 from uuid import UUID
 
 from accounts.models import User
 from accounts.roles import RECORD, SIGN, allow, person
+from django.db.models import QuerySet
 from django.http import HttpRequest
 from installs.api import InstallOut, install_out
 from leitung_core.commissioning.judge import judge_reading, say_verdict
@@ -230,12 +232,31 @@ def record_out(found: actions.Recording) -> RecordOut:
     )  # fmt: skip
 
 
+Row = TypeVar("Row", TestEntry, SettingEntry, StepEntry, Reading)
+Shown = TypeVar("Shown")
+
+
+def _by_key(rows: QuerySet[Row], show: Callable[[Row], Shown]) -> dict[str, list[Shown]]:
+    """The entries for each key, oldest first."""
+    found: dict[str, list[Shown]] = {}
+    for row in rows.select_related("author"):
+        found.setdefault(row.key, []).append(show(row))
+    return found
+
+
+def _test_entry(row: TestEntry) -> TestEntryOut:
+    return TestEntryOut.model_validate({
+        "outcome": row.outcome, "reason": row.reason, "author": row.author.display_name, "at": row.at,
+        "revision": row.revision,
+    })  # fmt: skip
+
+
+def _step_entry(row: StepEntry | SettingEntry) -> StepEntryOut:
+    return StepEntryOut(done=row.done, reason=row.reason, author=row.author.display_name, at=row.at)
+
+
 def _tests(install_id: UUID, tests: list[FunctionalTest]) -> list[TestOut]:
-    entries: dict[str, list[TestEntryOut]] = {}
-    for row in TestEntry.objects.filter(install_id=install_id).select_related("author"):
-        entry = TestEntryOut(outcome=row.outcome, reason=row.reason, author=row.author.display_name, at=row.at,
-                             revision=row.revision)  # fmt: skip
-        entries.setdefault(row.key, []).append(entry)
+    entries = _by_key(TestEntry.objects.filter(install_id=install_id), _test_entry)
     found = ((test, entries.get(test.key, [])) for test in tests)
     return [
         TestOut(**test.model_dump(), outcome=rows[-1].outcome if rows else None, entries=rows) for test, rows in found
@@ -243,10 +264,7 @@ def _tests(install_id: UUID, tests: list[FunctionalTest]) -> list[TestOut]:
 
 
 def _settings(install_id: UUID, items: list[SetUpItem], standing: Recorded) -> list[SettingOut]:
-    entries: dict[str, list[StepEntryOut]] = {}
-    for row in SettingEntry.objects.filter(install_id=install_id).select_related("author"):
-        entry = StepEntryOut(done=row.done, reason=row.reason, author=row.author.display_name, at=row.at)
-        entries.setdefault(row.key, []).append(entry)
+    entries = _by_key(SettingEntry.objects.filter(install_id=install_id), _step_entry)
     return [
         SettingOut(**item.model_dump(), done=item.key in standing.settings, entries=entries.get(item.key, []))
         for item in items
@@ -264,18 +282,13 @@ def _landings(startup: StartUp, standing: Recorded) -> list[LandingsOut]:
 
 
 def _steps(install_id: UUID, steps: list[StartStep]) -> list[StepOut]:
-    entries: dict[str, list[StepEntryOut]] = {}
-    for row in StepEntry.objects.filter(install_id=install_id).select_related("author"):
-        entry = StepEntryOut(done=row.done, reason=row.reason, author=row.author.display_name, at=row.at)
-        entries.setdefault(row.key, []).append(entry)
+    entries = _by_key(StepEntry.objects.filter(install_id=install_id), _step_entry)
     found = ((step, entries.get(step.key, [])) for step in steps)
     return [StepOut(**step.model_dump(), done=bool(rows) and rows[-1].done, entries=rows) for step, rows in found]
 
 
 def _readings(install_id: UUID, points: list[ReadingPoint]) -> list[PointOut]:
-    rows: dict[str, list[Reading]] = {}
-    for row in Reading.objects.filter(install_id=install_id).select_related("author"):
-        rows.setdefault(row.key, []).append(row)
+    rows = _by_key(Reading.objects.filter(install_id=install_id), lambda row: row)
     return [
         PointOut(**point.model_dump(), entries=[_reading(point, row) for row in rows.get(point.key, [])])
         for point in points

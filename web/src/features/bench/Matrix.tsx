@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { BenchOverview, BenchSystem, CellShown, Patch, TestOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { useRecord } from "../../plan/useRecord";
+import { waitingFor } from "../../plan/waiting";
 import { Findings } from "../../ui/Findings";
 import { Button, Mark } from "../../ui/parts";
 import { when } from "../../ui/when";
@@ -151,7 +152,7 @@ interface OneProps {
 function One({ cell, test, system, plan, readOnly, canRecord }: OneProps) {
   const [reason, setReason] = useState("");
   const last = test?.entries.at(-1);
-  const waiting = plan.outbox.waiting.some((write) => (write.body as { key?: string } | undefined)?.key === test?.key);
+  const waiting = test !== undefined && waitingFor(plan, test.key);
   const record = (outcome: "passed" | "failed" | "taken_back") => {
     if (!test) return;
     plan.record("tests", { key: test.key, outcome, reason: reason || null }, `${cell.cause_short} and ${cell.effect}`);

@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { SettingOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { useRecord } from "../../plan/useRecord";
+import { waitingFor } from "../../plan/waiting";
 import { Button } from "../../ui/parts";
 import { sentence } from "../../ui/text";
 import { when } from "../../ui/when";
@@ -45,7 +46,7 @@ export function SetUp({ system, plan, canRecord }: Props) {
 function Setting({ row, plan, canRecord }: { row: SettingOut; plan: PlanHandle; canRecord: boolean }) {
   const [why, setWhy] = useState<string | null>(null);
   const last = row.entries.at(-1);
-  const waiting = plan.outbox.waiting.some((write) => (write.body as { key?: string } | undefined)?.key === row.key);
+  const waiting = waitingFor(plan, row.key);
   const record = (done: boolean, reason: string | null) =>
     plan.record("settings", { key: row.key, done, reason }, `${row.device}: ${row.what}`);
   return (

@@ -6,6 +6,7 @@ import { type PhaseOfWork, type PointOut, type RecordOut, type StepOut } from ".
 import { say } from "../../drawing/parts";
 import type { FieldError, PlanHandle } from "../../plan/usePlan";
 import { useRecord } from "../../plan/useRecord";
+import { waitingFor } from "../../plan/waiting";
 import { parse } from "../../ui/Edit";
 import { Button, Mark, Message } from "../../ui/parts";
 import { when } from "../../ui/when";
@@ -155,11 +156,6 @@ function LinePicker({ record, current, id }: { record: RecordOut; current: strin
       </ol>
     </nav>
   );
-}
-
-/** Whether an entry for that key is still on its way. */
-function waitingFor(plan: PlanHandle, key: string): boolean {
-  return plan.outbox.waiting.some((write) => (write.body as { key?: string } | undefined)?.key === key);
 }
 
 /** Whether what stops is a landing: it is cleared there, not on the line. */
