@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from functools import cache
 
 from leitung_core.rulebook import rulebook
 
@@ -10,6 +11,7 @@ from leitung_core.rulebook import rulebook
 CMIL = {"24": Decimal("404"), "22": Decimal("642"), "20": Decimal("1022"), "18": Decimal("1620")}
 
 
+@cache
 def ohm_per_kft(awg: str, strands: str | None) -> Decimal | None:
     """Resistance of a copper conductor at 75 °C, ohm per 1000 ft: Chapter 9 Table 8.
 

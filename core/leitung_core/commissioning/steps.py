@@ -176,14 +176,15 @@ def _running_current(plant: Plant, circuit_id: str, unit: Unit) -> ReadingPoint:
     """The current at full call: heat within 10 % of what it draws at the supply, all else never above the MCA."""
     plate = unit.nameplate
     mca = plate.mca_a if plate else None
-    spec, book = spec_of(plant, circuit_id), plant.book
+    book = plant.book
     around = book.factor("reading-heat")
     expected = low = high = None
     basis = "it draws current, and never above the marked MCA" if mca else "the plate's MCA is not known"
     if mca:
         low, high = 0.1, mca
-    if spec is not None and plate is not None and plate.heat is not None and not plate.compressors:
-        drawn = heat_load(spec, plate, book).running_a
+    if plate is not None and plate.heat is not None and not plate.compressors:
+        spec = spec_of(plant, circuit_id)
+        drawn = heat_load(spec, plate, book).running_a if spec is not None else None
         if drawn is not None:
             expected, basis = (
                 float(drawn),

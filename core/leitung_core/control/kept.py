@@ -35,8 +35,9 @@ def kept(what: str, system: System, make: Callable[[], Result]) -> Result:
 def fingerprint(system: System) -> str:
     """The same for two systems on which everything here comes out the same."""
     if "fingerprint" not in system.__dict__:
-        text = f"{system.key}\n{system.title}\n{system.network.model_dump_json()}\n{system.cells!r}"
-        names = ",".join(f"{key}={system.plant.plan.devices[key].name}" for key in system.devices)
-        system.__dict__["fingerprint"] = blake2b(f"{text}\n{names}".encode(), digest_size=16).hexdigest()
+        built, names = system.built, [(key, system.plant.plan.devices[key].name) for key in system.devices]
+        network = built.reference, built.pieces, built.conductors, built.notes
+        told = system.key, system.title, names, system.intents, system.heat_and_cool, system.cells
+        system.__dict__["fingerprint"] = blake2b(repr((network, told)).encode(), digest_size=16).hexdigest()
     found: str = system.__dict__["fingerprint"]
     return found

@@ -12,7 +12,6 @@ from leitung_core.catalogue.device import DeviceType
 from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.control import supply
 from leitung_core.elements.vocabulary import OF_DEVICES, Coil, Contact, Element, Fuse, Jumper, Load
-from leitung_core.plant.lines import fed_by_line
 from leitung_core.plant.plant import Plant, Post, Wire, jumper_in, other, setting_of
 from leitung_core.solver.network import Network
 
@@ -72,7 +71,7 @@ def _supplies(built: Built) -> None:
     """The panels in which the breakers sit, and the units' own where no cable is drawn."""
     plan = built.plant.plan
     wanted = {plan.devices[key].source for key in built.devices} | {
-        line.circuit.source for key in built.devices if (line := fed_by_line(built.plant, key))
+        line.circuit.source for key in built.devices if (line := built.plant.fed_by_run.get(key))
     }
     lugs = {plan.devices[key].source for key in built.devices if built.plant.types[key].id == "feeder-lugs"}
     for source_id in sorted(filter(None, wanted)):
@@ -182,7 +181,7 @@ def _unwired(built: Built) -> None:
     plant, plan = built.plant, built.plant.plan
     there = {piece["id"]: piece for piece in built.pieces}
     for key in sorted(built.devices):
-        line = fed_by_line(plant, key)
+        line = plant.fed_by_run.get(key)
         ends = _supply_side(plant, key)
         bars = there.get(supply.bus_of(plan, line.circuit.source)) if line and line.circuit.source else None
         if line is None or bars is None or line.source is None:

@@ -76,8 +76,19 @@ class Line:
 
 def lines_of_plant(plant: Plant) -> dict[str, Line]:
     """Every line by its id."""
-    power = _power_cables(plant)
+    power = _Power(plant)
     return {key: _line(plant, key, power) for key in plant.plan.circuits}
+
+
+class _Power:
+    """The power cables of a plant with the devices that each joins, and for each device the cables there."""
+
+    def __init__(self, plant: Plant) -> None:
+        self.joins = _power_cables(plant)
+        self.near: dict[str, list[tuple[str, str]]] = {}
+        for cable, (a, b) in sorted(self.joins.items()):
+            self.near.setdefault(a, []).append((cable, b))
+            self.near.setdefault(b, []).append((cable, a))
 
 
 def _power_cables(plant: Plant) -> dict[str, tuple[str, str]]:
@@ -113,7 +124,7 @@ def _takes_line(plant: Plant, device: str) -> bool:
     return any(post.kind == "line" for post in plant.posts_of(device))
 
 
-def _line(plant: Plant, key: str, power: Mapping[str, tuple[str, str]]) -> Line:
+def _line(plant: Plant, key: str, power: _Power) -> Line:
     plan, circuit = plant.plan, plant.plan.circuits[key]
     source, unit = plan.sources.get(circuit.source or ""), plan.equipment.get(circuit.equipment or "")
     path, cables = _path(plant, key, circuit, power)
@@ -134,53 +145,45 @@ def is_origin(plant: Plant, device: str) -> bool:
 
 def units_devices(plant: Plant, circuit: Circuit) -> list[str]:
     """The devices that are the electrical part of a line's unit, or the lugs of the panel that it feeds."""
+    index, unit_id = plant.index, circuit.equipment
+    among = index.devices_in_panel.get(circuit.feeds) if circuit.feeds else index.devices_of_unit.get(unit_id)
     found = []
-    for key, kind in plant.types.items():
-        device = plant.plan.devices[key]
-        if device.state == "removed":
+    for key in among or ():
+        kind = plant.types.get(key)
+        if kind is None or plant.plan.devices[key].state == "removed":
             continue
         if circuit.feeds is not None:
-            if kind.id == "feeder-lugs" and device.source == circuit.feeds:
+            if kind.id == "feeder-lugs":
                 found.append(key)
-        elif circuit.equipment is not None and device.equipment == circuit.equipment:
-            unit = plant.plan.equipment[circuit.equipment]
-            if (unit.kind in kind.kinds or key == circuit.equipment) and _takes_line(plant, key):
-                found.append(key)
+        elif unit_id is not None and (plant.plan.equipment[unit_id].kind in kind.kinds or key == unit_id):
+            found += [key] if _takes_line(plant, key) else []
     return found
 
 
-def _path(
-    plant: Plant, key: str, circuit: Circuit, power: Mapping[str, tuple[str, str]]
-) -> tuple[tuple[str, ...], tuple[str, ...]]:
+def _path(plant: Plant, key: str, circuit: Circuit, power: _Power) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """The drawn way from the line's breaker, else from its furthest switch, to its unit: devices and cables."""
     ends = units_devices(plant, circuit)
     path, cables = _back_from(plant, key, ends, power)
-    if cables or not power:
+    if cables or not power.joins:
         return path, cables
     # Nothing is drawn to the unit yet: as far as its switch, where that is drawn.
     switches = [
-        device for device, kind in plant.types.items()
-        if kind.group == "disconnect" and plant.plan.devices[device].circuit == key
+        device for device in plant.index.devices_of_line.get(key, ())
+        if device in plant.types and plant.types[device].group == "disconnect"
     ]  # fmt: skip
     to_switch, drawn = _back_from(plant, key, switches, power)
     return (to_switch, drawn) if drawn else (path, ())
 
 
-def _back_from(
-    plant: Plant, key: str, ends: list[str], power: Mapping[str, tuple[str, str]]
-) -> tuple[tuple[str, ...], tuple[str, ...]]:
+def _back_from(plant: Plant, key: str, ends: list[str], power: _Power) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """The drawn way to some devices: from the line's own breaker where it is reached, else from the furthest switch."""
-    near: dict[str, list[tuple[str, str]]] = {}
-    for cable, (a, b) in power.items():
-        near.setdefault(a, []).append((cable, b))
-        near.setdefault(b, []).append((cable, a))
     came: dict[str, tuple[str, str] | None] = dict.fromkeys(ends)
     queue, reached = deque(ends), list(ends)
     while queue:
         here = queue.popleft()
         if is_origin(plant, here):
             break
-        for cable, there in sorted(near.get(here, ())):
+        for cable, there in power.near.get(here, ()):
             if there in came or plant.types[there].group not in PASSES or not _upstream(plant, cable, there):
                 continue
             came[there] = (cable, here)
@@ -210,15 +213,15 @@ def _upstream(plant: Plant, cable: str, device: str) -> bool:
     return not landed & line_side
 
 
-def fed_by_line(plant: Plant, device: str) -> Line | None:
-    """The line that feeds a device by its run alone: no cable is drawn from a breaker as far as there."""
+def fed_by_run(plant: Plant) -> dict[str, Line]:
+    """The devices that a line feeds by its run alone: no cable is drawn from a breaker as far as there."""
+    found: dict[str, Line] = {}
     for line in plant.lines.values():
         if line.source is None or (line.path and is_origin(plant, line.path[0])):
             continue
-        first = line.path[:1] or tuple(units_devices(plant, line.circuit))
-        if device in first:
-            return line
-    return None
+        for device in line.path[:1] or units_devices(plant, line.circuit):
+            found.setdefault(device, line)
+    return found
 
 
 def _planned(circuit_id: str, name: str, segment: RunSegment) -> Stretch:
@@ -242,9 +245,10 @@ def _joined(plant: Plant, key: str, run: list[Stretch], cables: tuple[str, ...],
         covered |= dict.fromkeys(mine, cable_id)
         if not mine and not (cable.circuit == key and cable.segments == []):
             loose.append(cable_id)
-    for cable_id, cable in plant.plan.cables.items():
+    for cable_id in plant.index.cables_of_line.get(key, ()):
+        cable = plant.plan.cables[cable_id]
         # A cable of the run counts as such however far it is landed.
-        if cable.circuit == key and cable.state != "removed":
+        if cable.state != "removed":
             covered |= {name: cable_id for name in cable.segments or [] if name not in covered}
     if loose and not covered and from_panel and run:
         # Drawn twice: on the line, and by hand from the panel. One to one where they are as many, else the first is it.
@@ -361,9 +365,8 @@ def _by_hand(
 
 
 def _taps(
-    plant: Plant, circuit: Circuit, path: tuple[str, ...], cables: tuple[str, ...],
-    power: Mapping[str, tuple[str, str]],
-) -> Iterator[TapCable]:  # fmt: skip
+    plant: Plant, circuit: Circuit, path: tuple[str, ...], cables: tuple[str, ...], power: _Power
+) -> Iterator[TapCable]:
     """The power cables that leave the line at one of its devices, each with the fuse ahead of it, A."""
     on_path, told = set(path), set(cables)
     start = [device for device in path if not is_origin(plant, device) and plant.types[device].id != "feeder-lugs"]
@@ -371,11 +374,8 @@ def _taps(
     seen = set(start)
     while queue:
         here, fuse = queue.popleft()
-        for cable_id, (a, b) in sorted(power.items()):
-            if cable_id in told or here not in (a, b):
-                continue
-            there = b if a == here else a
-            if there in on_path or is_origin(plant, there) or not _from_line(plant, cable_id, here):
+        for cable_id, there in power.near.get(here, ()):
+            if cable_id in told or there in on_path or is_origin(plant, there) or not _from_line(plant, cable_id, here):
                 continue
             told.add(cable_id)
             before = None

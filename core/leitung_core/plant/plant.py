@@ -17,7 +17,8 @@ from leitung_core.catalogue.functions import functions
 from leitung_core.elements.vocabulary import Jumper
 from leitung_core.plan.model import Plan
 from leitung_core.plan.wired import Cable, Conductor, Device, End, EndName
-from leitung_core.plant.lines import Line, lines_of_plant
+from leitung_core.plant.index import Index
+from leitung_core.plant.lines import Line, fed_by_run, lines_of_plant
 from leitung_core.plant.make import Make, conductor_ids, make_of
 from leitung_core.plant.plate import with_plate
 from leitung_core.plant.size_document import amendments_of
@@ -58,19 +59,20 @@ class Post:
 
 @dataclass(frozen=True, eq=False)
 class Wire:
-    """One conductor of a cable."""
+    """One conductor of a cable; `posts` are the terminals on which its ends land, where they are known."""
 
     cable_id: str
     id: str
     cable: Cable
     make: Make
     conductor: Conductor
+    posts: tuple[Post | None, Post | None]
 
     @property
     def colour(self) -> str:
         return self.conductor.colour or self.id
 
-    @property
+    @cached_property
     def about(self) -> str:
         return f"cables/{self.cable_id}/conductors/{self.id}"
 
@@ -125,7 +127,7 @@ class Plant:
             post.ref: post for key, kind in self.types.items() for post in _posts(key, self.plan.devices[key], kind)
         }
         self.makes = {key: make_of(self.plan, cable) for key, cable in self.plan.cables.items()}
-        self.wires = {key: _wires(self.makes[key], key, cable) for key, cable in self.plan.cables.items()}
+        self.wires = {key: self._wires(key, cable) for key, cable in self.plan.cables.items()}
         self.on = defaultdict(list)
         for wire in self.every_wire():
             for end in ENDS:
@@ -137,6 +139,11 @@ class Plant:
     def lines(self) -> dict[str, Line]:
         """Every line, from its source to its unit."""
         return lines_of_plant(self)
+
+    @cached_property
+    def fed_by_run(self) -> dict[str, Line]:
+        """The line of every device that a run feeds and no drawn cable."""
+        return fed_by_run(self)
 
     def school(self, question: str) -> str:
         """The answer in force for a question on which practice differs."""
@@ -155,7 +162,7 @@ class Plant:
 
     def post(self, wire: Wire, end: EndName) -> Post | None:
         """The terminal on which this end lands, where it is known."""
-        return self.posts.get(wire.end(end).terminal or "")
+        return wire.posts[0] if end == "a" else wire.posts[1]
 
     @cached_property
     def joined(self) -> list[tuple[Wire, Post, Post]]:
@@ -179,6 +186,11 @@ class Plant:
         return dict(found)
 
     @cached_property
+    def index(self) -> Index:
+        """What belongs to what, by name."""
+        return Index(self.plan)
+
+    @cached_property
     def unlanded(self) -> dict[str, list[tuple[Wire, EndName]]]:
         """For each device, the ends of cables at it that land nowhere."""
         found: dict[str, list[tuple[Wire, EndName]]] = defaultdict(list)
@@ -192,8 +204,10 @@ class Plant:
         """The terminals that an end of a cable may be meant for: those of its strip and grounds, else all there are."""
         at = cable.at(end)
         posts = self.posts_of(at.device)
-        mine = [post for post in posts if at.strip in (None, post.strip.id)]
-        return mine + [post for post in posts if post not in mine and post.function == "ground"]
+        if at.strip is None:
+            return posts
+        grounds = [post for post in posts if post.strip.id != at.strip and post.function == "ground"]
+        return [post for post in posts if post.strip.id == at.strip] + grounds
 
     def load_on(self, ref: str) -> int:
         """Conductors that a terminal holds; those joined on a pigtail count as one."""
@@ -240,33 +254,48 @@ class Plant:
 
     def function(self, wire: Wire) -> str | None:
         """What a conductor means: the one function of everything that it is joined to."""
-        return self._functions[wire.about]
+        return self._functions[wire]
 
     @cached_property
-    def _functions(self) -> dict[str, str | None]:
-        found: dict[str, str | None] = {}
+    def _functions(self) -> dict[Wire, str | None]:
+        found: dict[Wire, str | None] = {}
         for wire in self.every_wire():
             refs = [ref for end in ENDS if (ref := wire.end(end).terminal)]
             meanings = set[str]().union(*(self.nets[ref].meanings for ref in refs))
-            found[wire.about] = next(iter(meanings)) if len(meanings) == 1 else None
+            found[wire] = next(iter(meanings)) if len(meanings) == 1 else None
         return found
 
     def kind(self, wire: Wire) -> str | None:
         """The gravest sort of voltage among the terminals of a conductor; None where it lands nowhere known."""
+        return self._kinds[wire]
+
+    @cached_property
+    def _kinds(self) -> dict[Wire, str | None]:
         order = ("line", "signal", "low", "data", "sense", "ground", "dry")
-        kinds = {post.kind for end in ENDS if (post := self.post(wire, end)) and not post.through}
-        function = self.function(wire)
-        if function is not None:
-            kinds.add(functions()[function].kind)
-        return next((kind for kind in order if kind in kinds), None)
+        found: dict[Wire, str | None] = {}
+        for wire in self.every_wire():
+            kinds = {post.kind for post in wire.posts if post and not post.through}
+            function = self.function(wire)
+            if function is not None:
+                kinds.add(functions()[function].kind)
+            found[wire] = next((kind for kind in order if kind in kinds), None)
+        return found
 
     def says(self, wire: Wire) -> str:
         """What a conductor is for, in words."""
         function = self.function(wire)
         if function is not None:
             return functions()[function].says
-        words = [post.says for end in ENDS if (post := self.post(wire, end)) and post.says]
+        words = [post.says for post in wire.posts if post and post.says]
         return " / ".join(dict.fromkeys(words))
+
+    def _wires(self, cable_id: str, cable: Cable) -> list[Wire]:
+        make, found = self.makes[cable_id], []
+        for name in conductor_ids(cable, make):
+            conductor = cable.conductors.get(name, Conductor())
+            posts = self.posts.get(conductor.a.terminal or ""), self.posts.get(conductor.b.terminal or "")
+            found.append(Wire(cable_id, name, cable, make, conductor, posts))
+        return found
 
 
 def _posts(device_id: str, device: Device, kind: DeviceType) -> Iterator[Post]:
@@ -276,13 +305,6 @@ def _posts(device_id: str, device: Device, kind: DeviceType) -> Iterator[Post]:
             ref = f"{device_id}.{strip.id}.{terminal.id}"
             kind_there = kind_of(terminal, function)
             yield Post(ref, device_id, strip, terminal, function, kind_there, through=kind.group == "joint")
-
-
-def _wires(make: Make, cable_id: str, cable: Cable) -> list[Wire]:
-    return [
-        Wire(cable_id, name, cable, make, cable.conductors.get(name, Conductor()))
-        for name in conductor_ids(cable, make)
-    ]
 
 
 def jumper_in(jumper: Jumper, kind: DeviceType, settings: Mapping[str, str]) -> bool:

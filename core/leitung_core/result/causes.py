@@ -47,19 +47,20 @@ def merged(
     found: dict[str, Finding] = {}
     for row in told:
         _take(found, row, _key(plant, row))
-    at_device = _by_device(plant, found.values())
+    at_device = _by_device(plant, found)
     systems: dict[str, list[str]] = {}
     for system, rows in bench.items():
         keys = systems.setdefault(system, [])
         for row in rows:
-            key = _cause_of(row, at_device)
+            key = _cause_of(row, at_device.get(row.about.partition("/")[2], ()), found)
             if key is not None:
                 found[key] = _following(found[key], row)
             else:
                 key = _key(plant, row)
                 _take(found, row, key)
             keys += [key] if key not in keys else []
-    cited = [row.model_copy(update={"article": plant.book.cite(row.article)}) for row in found.values()]
+    cite = plant.book.cite
+    cited = [row.model_copy(update={"key": key, "article": cite(row.article)}) for key, row in found.items()]
     return sorted(cited, key=in_order), systems
 
 
@@ -76,7 +77,7 @@ def graver(one: Finding, two: Finding) -> bool:
 def _take(found: dict[str, Finding], row: Finding, key: str) -> None:
     there = found.get(key)
     if there is None or graver(row, there):
-        found[key] = row.model_copy(update={"key": key})
+        found[key] = row
 
 
 def _following(cause: Finding, row: Finding) -> Finding:
@@ -114,12 +115,12 @@ def _unit_of(plant: Plant, about: str) -> str:
     return name
 
 
-def _by_device(plant: Plant, rows: Iterable[Finding]) -> dict[str, list[Finding]]:
-    """What is told at each device, and at the cables that end there."""
-    at: dict[str, list[Finding]] = {}
-    for row in rows:
+def _by_device(plant: Plant, rows: Mapping[str, Finding]) -> dict[str, list[str]]:
+    """The keys of what is told at each device, and at the cables that end there."""
+    at: dict[str, list[str]] = {}
+    for key, row in rows.items():
         for device in devices_of(plant, row.about):
-            at.setdefault(device, []).append(row)
+            at.setdefault(device, []).append(key)
     return at
 
 
@@ -132,10 +133,8 @@ def devices_of(plant: Plant, about: str) -> tuple[str, ...]:
     return (name,) if group == "devices" else ()
 
 
-def _cause_of(row: Finding, at_device: dict[str, list[Finding]]) -> str | None:
-    """The key of the finding from which a bench finding follows; None where it stands by itself."""
+def _cause_of(row: Finding, near: Iterable[str], found: Mapping[str, Finding]) -> str | None:
+    """The key of the finding from which a bench finding follows, of those near it; None where it stands by itself."""
     codes = FOLLOWS.get(row.code, set())
-    causes: Sequence[Finding] = [
-        other for other in at_device.get(row.about.partition("/")[2], ()) if other.code in codes
-    ]
-    return min(causes, key=in_order).key if causes else None
+    causes = [key for key in near if found[key].code in codes]
+    return min(causes, key=lambda key: in_order(found[key])) if causes else None

@@ -19,7 +19,7 @@ from leitung_core.plan.model import Plan, feeders_above, feeding
 from leitung_core.plant.drawn_twice import judge_drawing
 from leitung_core.plant.order import lines_of, sources_in_order
 from leitung_core.plant.plant import Plant
-from leitung_core.plant.size_document import supply_of
+from leitung_core.plant.size_document import amendments_of, supply_of
 from leitung_core.result.causes import merged
 from leitung_core.result.lines import DrawnLine, drawn_lines
 from leitung_core.rulebook import Rulebook
@@ -148,7 +148,7 @@ def _asked(plan: Plan, question: HeatQuestion | SteamQuestion | BranchQuestion, 
     if isinstance(question, BranchQuestion):
         return branch_answer(question, book)
     if isinstance(question, SteamQuestion):
-        return steam_answer(question)
+        return steam_answer(question, plan.rulebook, amendments_of(plan))
     return heat_answer(question, heater_watts(plan, question.equipment))
 
 

@@ -54,17 +54,24 @@ def drawn_lines(
     plant: Plant, results: Mapping[str, CircuitResult], findings: Sequence[Finding]
 ) -> dict[str, DrawnLine]:
     """Every line, with the findings that stand on it."""
-    return {key: _drawn(plant, line, findings) for key, line in plant.lines.items()}
-
-
-def _drawn(plant: Plant, line: Line, findings: Sequence[Finding]) -> DrawnLine:
-    parts = _parts(plant, line)
-    at: dict[str, list[Finding]] = {part.id: [] for part in parts}
-    where = _Where(plant, line, parts)
+    lines = {key: _Where(plant, line, _parts(plant, line)) for key, line in plant.lines.items()}
+    named: dict[str, list[_Where]] = {}
+    for where in lines.values():
+        for name in where.names():
+            named.setdefault(name, []).append(where)
     for row in findings:
-        place = where.of(row)
-        if place is not None:
-            at[place].append(row)
+        for where in named.get(_thing(row.about), ()):
+            where.take(row)
+    return {key: _drawn(plant.lines[key], where.parts, where.at) for key, where in lines.items()}
+
+
+def _thing(about: str) -> str:
+    """The thing that an address lies in: its first two parts."""
+    group, _, rest = about.partition("/")
+    return f"{group}/{rest.partition('/')[0]}"
+
+
+def _drawn(line: Line, parts: Sequence[PartOfLine], at: Mapping[str, list[Finding]]) -> DrawnLine:
     filled = [
         part.model_copy(update={"findings": [row.key for row in at[part.id]], "worst": worst(at[part.id])})
         for part in parts
@@ -122,7 +129,8 @@ class _Where:
     def __init__(self, plant: Plant, line: Line, parts: Sequence[PartOfLine]) -> None:
         plan = plant.plan
         self._line, self._base = line, f"circuits/{line.id}"
-        self._parts = {part.id: part for part in parts}
+        self.parts = parts
+        self.at: dict[str, list[Finding]] = {part.id: [] for part in parts}
         self._exact = [(part.about, part.id) for part in parts if not part.about.endswith("/")]
         above = list(feeders_above(plan, line.circuit.source, feeding(plan)))
         self._above = [f"circuits/{feeder}" for feeder in above]
@@ -134,6 +142,16 @@ class _Where:
         self._cables |= {cable: "unit" for cable in line.cables if cable not in self._cables}
         self._devices = _devices(plant, line)
         self._cables |= _other_cables(plant, line, self._cables, self._devices)
+
+    def names(self) -> set[str]:
+        """Everything of which something may stand on this line."""
+        things = {self._base, *self._above, *(_thing(about) for about, _ in self._exact)}
+        return things | {f"cables/{key}" for key in self._cables} | {f"devices/{key}" for key in self._devices}
+
+    def take(self, row: Finding) -> None:
+        place = self.of(row)
+        if place is not None:
+            self.at[place].append(row)
 
     def of(self, row: Finding) -> str | None:
         about = row.about
@@ -155,13 +173,13 @@ class _Where:
     def _own(self, about: str) -> str:
         """What is said of the line as a whole stands where it can be changed."""
         first = about[len(self._base) + 1 :].partition("/")[0]
-        segment = next((key for key, part in self._parts.items() if part.kind == "segment"), "ocpd")
+        segment = next((part.id for part in self.parts if part.kind == "segment"), "ocpd")
         by_field = {
             "run": segment, "egc": segment, "source": "source", "poles": "ocpd",
             "receptacle_a": "disconnect", "other_outlets": "disconnect",
         }  # fmt: skip
         place = by_field.get(first, "unit")
-        return place if place in self._parts else "unit"
+        return place if place in self.at else "unit"
 
 
 def _under(about: str, at: str) -> bool:
@@ -171,13 +189,12 @@ def _under(about: str, at: str) -> bool:
 def _devices(plant: Plant, line: Line) -> dict[str, str]:
     """The devices of a line and of its unit, and the part at which each stands."""
     found: dict[str, str] = {}
-    unit = line.circuit.equipment
-    for key, device in plant.plan.devices.items():
+    mine = {*plant.index.devices_of_line.get(line.id, ()), *line.path}
+    for key in sorted(mine | {*plant.index.devices_of_unit.get(line.circuit.equipment, ())}):
         kind = plant.types.get(key)
-        mine = device.circuit == line.id or key in line.path
-        if mine and kind is not None and kind.group in ("panel", "disconnect") and kind.id != "feeder-lugs":
+        if key in mine and kind is not None and kind.group in ("panel", "disconnect") and kind.id != "feeder-lugs":
             found[key] = "ocpd" if kind.group == "panel" else "disconnect" if not line.circuit.feeds else "unit"
-        elif mine or (unit is not None and device.equipment == unit):
+        else:
             found[key] = "unit"
     return found
 
@@ -186,9 +203,10 @@ def _other_cables(plant: Plant, line: Line, known: Mapping[str, str], devices: M
     """Cables of the line or of its unit that are no stretch of it: control cables, taps, what a breaker's bars take."""
     found: dict[str, str] = {}
     ranks = ("source", "ocpd", "disconnect", "unit")
-    for key, cable in plant.plan.cables.items():
+    near = {key for device in devices for key in plant.index.cables_at.get(device, ())}
+    near.update(plant.index.cables_of_line.get(line.id, ()))
+    for key in sorted(near - known.keys()):
+        cable = plant.plan.cables[key]
         ends = [devices[end] for end in (cable.a.device, cable.b.device) if end in devices]
-        if key in known or not (ends or cable.circuit == line.id):
-            continue
         found[key] = max(ends, key=ranks.index) if ends else "unit"
     return found

@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Sequence
+from decimal import Decimal
+from functools import lru_cache
+from typing import Annotated, Any, Literal
 
 import psychrolib
 from pydantic import Field
 
 from leitung_core.circuits.loads.heat import line_current
+from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.size import size
 from leitung_core.circuits.spec import Equipment, Nameplate, Phase, Segment, Spec, Supply
 from leitung_core.explain import Step, step
+from leitung_core.rulebook.editions import NEWEST, EditionId
+from leitung_core.rulebook.schools import AmendmentOrId
 from leitung_core.suit.heat import Fahrenheit
 from leitung_core.suit.verdict import Answer, Figure, Option, Suits, missing_answer
 from leitung_core.units import exact, say, tidy
@@ -76,8 +82,10 @@ def _ratio(temperature_f: float | None, rh_pct: float | None, pressure_psi: floa
     return found
 
 
-def steam_answer(question: SteamQuestion) -> Answer:
-    """The options side by side, each against the air's need."""
+def steam_answer(
+    question: SteamQuestion, edition: EditionId = NEWEST, amendments: Sequence[AmendmentOrId] | None = None
+) -> Answer:
+    """The options side by side, each against the air's need, each sized by the edition and amendments in force."""
     if not question.options:
         return missing_answer("steam", ["the humidifier's voltage options"])
     incomplete = [
@@ -86,7 +94,11 @@ def steam_answer(question: SteamQuestion) -> Answer:
     if incomplete:
         return missing_answer("steam", incomplete)
     load = humidity_load_gal_day(question)
-    options = [_option(option, load, question.run_ft) for option in question.options]
+    rules = {"rulebook": edition, "amendments": list(amendments) if amendments else None}
+    options = [
+        _option(option, load, _circuit(Spec(**_connected(option, question.run_ft), **rules).model_dump_json()))
+        for option in question.options
+    ]
     suits, verdict = _verdict(options, load)
     return Answer(
         ask="steam",
@@ -111,18 +123,31 @@ def _verdict(options: list[Option], load: float | None) -> tuple[Suits, str]:
     return "yes", f"At {best.volts:g} V {gives}, at {say(best.amps)} A."
 
 
-def _option(option: VoltageOption, load: float | None, run_ft: float | None) -> Option:
-    volts = exact(option.volts)
-    amps = exact(option.amps) if option.amps else line_current(exact(option.watts or 0), volts, option.phase)
-    kw = float(amps * volts * (exact(3).sqrt() if option.phase == 3 else 1)) / 1000
+def _amps(option: VoltageOption) -> Decimal:
+    if option.amps:
+        return exact(option.amps)
+    return line_current(exact(option.watts or 0), exact(option.volts), option.phase)
+
+
+def _connected(option: VoltageOption, run_ft: float | None) -> dict[str, Any]:
+    """The circuit of one connection, as a size document."""
     run = [Segment(method="NM-B", material="Cu", ambient_c=30, place="interior", current_carrying=2, length_ft=run_ft)]
-    circuit = size(
-        Spec(
-            supply=Supply(volts=option.volts, phase=option.phase),
-            equipment=Equipment(kind="steam_humidifier", nameplate=Nameplate(amps=tidy(amps), continuous=True)),
-            run=run,
-        )
-    )
+    plate = Nameplate(amps=tidy(_amps(option)), continuous=True)
+    return {
+        "supply": Supply(volts=option.volts, phase=option.phase),
+        "equipment": Equipment(kind="steam_humidifier", nameplate=plate),
+        "run": run,
+    }
+
+
+@lru_cache(maxsize=256)
+def _circuit(document: str) -> CircuitResult:
+    return size(Spec.model_validate_json(document))
+
+
+def _option(option: VoltageOption, load: float | None, circuit: CircuitResult) -> Option:
+    volts, amps = exact(option.volts), _amps(option)
+    kw = float(amps * volts * (exact(3).sqrt() if option.phase == 3 else 1)) / 1000
     gallons = gal_per_day(kw)
     return Option(
         volts=option.volts,

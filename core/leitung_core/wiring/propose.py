@@ -41,7 +41,7 @@ def propose_landings(plant: Plant, cable_id: str) -> Proposal:
     wires = plant.wires[cable_id]
     cable = plant.plan.cables[cable_id]
     free = {end: _free(plant, cable_id, end) for end in ENDS}
-    system = cable.system or system_of(_names(free["a"]), _names(free["b"]))
+    system = cable.system or system_of(*(_names(free[end]) for end in ENDS))
     wanted = [name for name in both_have(free) if not out_of_system(cable.system, name) and _fits(wires, name)]
     convention = convention_for(system, len(wires))
     if convention is not None and not set(convention.colours) <= {wire.id for wire in wires}:
@@ -87,8 +87,8 @@ def both_have(free: dict[EndName, list[Post]]) -> list[str]:
     """Functions that can be carried: named at both ends, or named at one and accepted at the other."""
     named = {end: _names(free[end]) for end in ENDS}
     taken = {end: named[end] | _accepting(free[end]) for end in ENDS}
-    either = named["a"] | named["b"]
-    return [name for name in functions() if name in either and name in taken["a"] and name in taken["b"]]
+    both = (named["a"] | named["b"]) & taken["a"] & taken["b"]
+    return [name for name in functions() if name in both]
 
 
 def _fits(wires: list[Wire], function: str) -> bool:

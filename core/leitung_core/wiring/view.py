@@ -188,7 +188,7 @@ def device_view(plant: Plant, key: str) -> DeviceView:
     """A device with its strips as they hang on the wall."""
     device, kind = plant.plan.devices[key], plant.types.get(key)
     free = plant.unlanded.get(key, [])
-    cables = {k for k, cable in plant.plan.cables.items() if key in (cable.a.device, cable.b.device)}
+    cables = set(plant.index.cables_at.get(key, ()))
     cables |= {wire.cable_id for post in plant.posts_of(key) for wire, _ in plant.on.get(post.ref, ())}
     return DeviceView(
         id=key, title=device.name or (kind.name if kind else key), kind=kind.name if kind else None,

@@ -26,12 +26,13 @@ def asked_of(plant: Plant, cable_id: str) -> list[tuple[str, CableRule]]:
     for end in ENDS:
         at = cable.at(end)
         kind = plant.types.get(at.device)
-        if kind is None:
+        posts = plant.posts_of(at.device)
+        if kind is None or not (kind.cables or any(post.kind == "signal" for post in posts)):
             continue
         strips = {(wire.end(end).terminal or "..").split(".")[1] for wire in plant.wires[cable_id]} - {""}
         strips |= {at.strip} if at.strip else set()
         own = [rule for rule in kind.cables if strips & set(rule.strips)]
-        signal = any(post.kind == "signal" for post in plant.posts_of(at.device) if post.strip.id in strips)
+        signal = any(post.kind == "signal" for post in posts if post.strip.id in strips)
         found += [(at.device, rule) for rule in own]
         if signal and (not own or plant.school("inter-unit-cable") == "stranded-only"):
             found.append((at.device, INTER_UNIT))

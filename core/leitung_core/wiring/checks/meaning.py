@@ -36,12 +36,14 @@ def clash(one: Post, two: Post) -> Clash | None:
     """What a conductor between two terminals would do; None where they mean the same, or one means nothing."""
     if one.through or two.through:
         return None
+    if one.function == two.function and one.kind == two.kind:
+        return None
     kinds, names = {one.kind, two.kind}, {one.function, two.function}
-    volts = f"{KIND_WORDS[two.kind]} terminal" if one.kind == "line" else f"{KIND_WORDS[one.kind]} terminal"
     if "line" in kinds and "signal" in kinds:
         return Clash("signal-crossed", "line voltage on the signal input destroys both boards")
     if "line" in kinds and kinds & set(LOW):
-        return Clash("line-on-low", f"line voltage on a {volts} destroys what is behind it")
+        volts = KIND_WORDS[two.kind if one.kind == "line" else one.kind]
+        return Clash("line-on-low", f"line voltage on a {volts} terminal destroys what is behind it")
     if kinds & set(QUIET) and kinds - set(QUIET):
         return Clash("two-meanings", "a sensor's or data conductor on another circuit: nothing is understood there")
     if None in names or one.function == two.function:

@@ -7,7 +7,7 @@ from typing import Any
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.findings import Finding, finding
-from leitung_core.plant.lines import Line, fed_by_line
+from leitung_core.plant.lines import Line
 from leitung_core.plant.plant import ENDS, Plant, Post, other
 from leitung_core.units import say_size
 from leitung_core.wiring.draw import draw_power
@@ -88,7 +88,7 @@ def _line_instead(plant: Plant, device_id: str, posts: list[Post]) -> Line | Non
     """The line that feeds a unit, or its switch, on whose supply side nothing is drawn: it is its power cable."""
     if not posts or any(post.kind not in ("line", "ground") or plant.on.get(post.ref) for post in posts):
         return None
-    line = fed_by_line(plant, device_id)
+    line = plant.fed_by_run.get(device_id)
     load_side = {f"{device_id}.{load}" for _, load in plant.types[device_id].poles}
     return None if line is None or load_side & {post.ref for post in posts} else line
 
