@@ -14,7 +14,7 @@ from leitung_core.commissioning.landed import LandingItem, landing_items
 from leitung_core.commissioning.set_up import SetUpItem, set_up
 from leitung_core.commissioning.tests import FunctionalTest, functional_tests
 from leitung_core.control.system import System
-from leitung_core.plan.model import Circuit, Ocpd, Plan, Source, Unit, feeders_of
+from leitung_core.plan.model import Circuit, Ocpd, Source, Unit
 from leitung_core.plant.order import lines_of, sources_in_order
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.size_document import poles_of, spec_of, supply_of
@@ -93,7 +93,7 @@ def start_up(plant: Plant, systems: Sequence[System]) -> StartUp:
         unit, source = plan.equipment.get(circuit.equipment or ""), plan.sources.get(circuit.source or "")
         if unit is None or source is None:
             continue
-        steps += _steps(plan, circuit_id, circuit, source)
+        steps += _steps(plant, circuit_id, circuit, source)
         readings += _readings(plant, circuit_id, circuit, unit, source)
     return StartUp(
         phases=PHASES_OF_WORK, steps=steps, readings=readings,
@@ -103,14 +103,14 @@ def start_up(plant: Plant, systems: Sequence[System]) -> StartUp:
     )  # fmt: skip
 
 
-def _steps(plan: Plan, circuit_id: str, circuit: Circuit, source: Source) -> list[StartStep]:
+def _steps(plant: Plant, circuit_id: str, circuit: Circuit, source: Source) -> list[StartStep]:
     ocpd = circuit.ocpd or Ocpd()
     spaces = " and ".join(str(space) for space in ocpd.spaces or [])
     panel = source.name or circuit.source or "the panel"
     breaker = f"{say(exact(ocpd.rating_a))} A {ocpd.type or 'device'}" if ocpd.rating_a else "device"
     where = f"{panel}, spaces {spaces}" if spaces else panel
-    main, main_on, line_side = _main(plan, circuit.source or "", source)
-    plug = bool(plan.equipment[circuit.equipment or ""].cord_connected)
+    main, main_on, line_side = _main(plant, circuit.source or "", source)
+    plug = bool(plant.plan.equipment[circuit.equipment or ""].cord_connected)
     rows: list[tuple[Phase, str, str, str | None]] = [
         ("lock_out", "main-off", main, line_side),
         ("lock_out", "breaker-locked", f"The {breaker} in {where}: off, locked, tagged with your name.", None),
@@ -138,10 +138,10 @@ def _steps(plan: Plan, circuit_id: str, circuit: Circuit, source: Source) -> lis
     ]
 
 
-def _main(plan: Plan, source_id: str, source: Source) -> tuple[str, str, str]:
+def _main(plant: Plant, source_id: str, source: Source) -> tuple[str, str, str]:
     """How the source is made dead while its cover is open, how it comes back, and what stays live all the same."""
-    name = source.name or source_id
-    feeder = next(iter(feeders_of(plan, source_id)), None)
+    plan, name = plant.plan, source.name or source_id
+    feeder = plant.index.fed_by.get(source_id)
     if source.main_a is None and feeder is not None:
         upstream = plan.sources.get(plan.circuits[feeder].source or "")
         at = upstream.name if upstream and upstream.name else plan.circuits[feeder].source or "the panel above"

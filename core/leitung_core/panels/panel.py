@@ -12,7 +12,7 @@ from leitung_core.circuits.result import CircuitResult
 from leitung_core.explain import Step, step
 from leitung_core.findings import Finding, finding
 from leitung_core.panels.spaces import WITH_SPACES
-from leitung_core.plan.model import Plan, Source, feeders_of
+from leitung_core.plan.model import Plan, Source
 from leitung_core.plant.legs import NAMES, leg_of, unbalance_pct
 from leitung_core.plant.loads import by_leg, loads_on
 from leitung_core.plant.plant import Plant
@@ -268,7 +268,7 @@ def _judge(
         days = "an unknown time" if source.measured_days is None else f"{source.measured_days} days"
         message = f"The peak was measured over {days}; a year counts, or {say(days_needed)} days of recording."
         found.append(finding("peak-short", f"{at}/measured_days", message))
-    if source.kind == "subpanel" and not feeders_of(plant.plan, source_id):
+    if source.kind == "subpanel" and source_id not in plant.index.fed_by:
         found.append(finding("feeder-missing", at, "No feeder leads to this subpanel yet."))
     if asked.unknown:
         named = ", ".join(asked.unknown[:4])

@@ -239,11 +239,6 @@ def _references(plan: Plan) -> None:
         raise InputError(*problems[:20])
 
 
-def feeders_of(plan: Plan, source_id: str) -> list[str]:
-    """The lines that feed this source."""
-    return [circuit_id for circuit_id, circuit in plan.circuits.items() if circuit.feeds == source_id]
-
-
 def feeding(plan: Plan) -> dict[str, str]:
     """For each source that is fed, the line that feeds it."""
     return {circuit.feeds: circuit_id for circuit_id, circuit in plan.circuits.items() if circuit.feeds}

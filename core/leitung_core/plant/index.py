@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 
-from leitung_core.plan.model import Plan
+from leitung_core.plan.model import Plan, feeders_above, feeding
 
 Names = Mapping[str | None, list[str]]
 
@@ -16,6 +16,15 @@ class Index:
 
     def __init__(self, plan: Plan) -> None:
         self._plan = plan
+
+    @cached_property
+    def fed_by(self) -> Mapping[str, str]:
+        """For each source that is fed, the line that feeds it."""
+        return feeding(self._plan)
+
+    def feeders_above(self, source_id: str | None) -> Iterator[str]:
+        """The feeders between a source and the supply, nearest first."""
+        return feeders_above(self._plan, source_id, self.fed_by)
 
     @cached_property
     def devices_of_unit(self) -> Names:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from leitung_core.plan.model import Plan, feeders_of
+from leitung_core.plan.model import Plan, feeding
 
 
 def sources_in_order(plan: Plan) -> list[str]:
@@ -14,11 +14,12 @@ def sources_in_order(plan: Plan) -> list[str]:
             return
         ordered.append(source_id)
         for circuit_id in lines_of(plan, source_id):
-            fed = plan.circuits[circuit_id].feeds
-            if fed is not None:
-                visit(fed)
+            below = plan.circuits[circuit_id].feeds
+            if below is not None:
+                visit(below)
 
-    roots = [source_id for source_id in plan.sources if not feeders_of(plan, source_id)]
+    fed = feeding(plan)
+    roots = [source_id for source_id in plan.sources if source_id not in fed]
     for source_id in sorted(roots, key=lambda key: (plan.sources[key].kind != "panel", key)):
         visit(source_id)
     return ordered + [source_id for source_id in plan.sources if source_id not in ordered]

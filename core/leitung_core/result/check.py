@@ -15,7 +15,7 @@ from leitung_core.findings import Finding, Severity, finding, worst
 from leitung_core.panels.panel import PanelResult, panel_result
 from leitung_core.panels.spaces import judge_spaces, taken_spaces
 from leitung_core.panels.taps import judge_taps
-from leitung_core.plan.model import Plan, feeders_above, feeding
+from leitung_core.plan.model import Plan
 from leitung_core.plant.drawn_twice import judge_drawing
 from leitung_core.plant.order import lines_of, sources_in_order
 from leitung_core.plant.plant import Plant
@@ -120,7 +120,6 @@ def _of_lines(plant: Plant, results: Mapping[str, CircuitResult]) -> Iterator[Fi
     """What stands against lines as parts of a plant: unfinished, spaces, the drop with the feeder, drawn twice."""
     plan = plant.plan
     taken = {source_id: taken_spaces(plan, source_id) for source_id in plan.sources}
-    fed_by = feeding(plan)
     for circuit_id, circuit in plan.circuits.items():
         about = f"circuits/{circuit_id}"
         if circuit_id not in results:
@@ -129,7 +128,7 @@ def _of_lines(plant: Plant, results: Mapping[str, CircuitResult]) -> Iterator[Fi
         if circuit.source is None:
             yield finding("source-missing", f"{about}/source", "No source on this line yet.")
         yield from judge_spaces(plan, circuit_id, taken.get(circuit.source or "", {}))
-        yield from _drop_with_feeder(plant, circuit_id, results, fed_by)
+        yield from _drop_with_feeder(plant, circuit_id, results)
         yield from judge_drawing(plant, plant.lines[circuit_id])
 
 
@@ -174,15 +173,13 @@ def _unsuited(plan: Plan, answers: Mapping[str, Answer]) -> list[Finding]:
     ]
 
 
-def _drop_with_feeder(
-    plant: Plant, circuit_id: str, results: Mapping[str, CircuitResult], fed_by: Mapping[str, str]
-) -> list[Finding]:
+def _drop_with_feeder(plant: Plant, circuit_id: str, results: Mapping[str, CircuitResult]) -> list[Finding]:
     """The advice for the branch with its feeders."""
     plan, advised = plant.plan, plant.book.factor("drop-with-feeder")
     own, total = results[circuit_id].voltage_drop_pct, exact(0)
     if own is None:
         return []
-    for feeder in feeders_above(plan, plan.circuits[circuit_id].source, fed_by):
+    for feeder in plant.index.feeders_above(plan.circuits[circuit_id].source):
         upstream = results[feeder].voltage_drop_pct if feeder in results else None
         total += exact(upstream or 0)
     if not total or total + exact(own) <= advised:

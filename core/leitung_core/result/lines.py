@@ -10,7 +10,6 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.spec import Segment
 from leitung_core.findings import Finding, Severity, worst
-from leitung_core.plan.model import feeders_above, feeding
 from leitung_core.plant.lines import Line, Stretch
 from leitung_core.plant.plant import Plant
 
@@ -74,6 +73,7 @@ def _thing(about: str) -> str:
 def _drawn(line: Line, parts: Sequence[PartOfLine], at: Mapping[str, list[Finding]]) -> DrawnLine:
     filled = [
         part.model_copy(update={"findings": [row.key for row in at[part.id]], "worst": worst(at[part.id])})
+        if at[part.id] else part
         for part in parts
     ]  # fmt: skip
     cut = next((part.id for part in filled if part.worst == "stop"), None)
@@ -131,8 +131,8 @@ class _Where:
         self._line, self._base = line, f"circuits/{line.id}"
         self.parts = parts
         self.at: dict[str, list[Finding]] = {part.id: [] for part in parts}
-        self._exact = [(part.about, part.id) for part in parts if not part.about.endswith("/")]
-        above = list(feeders_above(plan, line.circuit.source, feeding(plan)))
+        self._exact = {part.about: part.id for part in parts if not part.about.endswith("/")}
+        above = list(plant.index.feeders_above(line.circuit.source))
         self._above = [f"circuits/{feeder}" for feeder in above]
         self._above += [f"equipment/{plan.circuits[f].equipment}" for f in above]
         self._above += [f"sources/{source}" for f in above if (source := plan.circuits[f].source)]
@@ -145,7 +145,7 @@ class _Where:
 
     def names(self) -> set[str]:
         """Everything of which something may stand on this line."""
-        things = {self._base, *self._above, *(_thing(about) for about, _ in self._exact)}
+        things = {self._base, *self._above, *map(_thing, self._exact)}
         return things | {f"cables/{key}" for key in self._cables} | {f"devices/{key}" for key in self._devices}
 
     def take(self, row: Finding) -> None:
@@ -155,9 +155,11 @@ class _Where:
 
     def of(self, row: Finding) -> str | None:
         about = row.about
-        exact = max((entry for entry in self._exact if _under(about, entry[0])), default=None, key=lambda e: len(e[0]))
-        if exact is not None:
-            return exact[1]
+        at = about
+        while at:
+            if at in self._exact:
+                return self._exact[at]
+            at = at.rpartition("/")[0]
         if _under(about, self._base):
             return self._own(about)
         group, name, *_ = [*about.split("/"), ""]
