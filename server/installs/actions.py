@@ -23,7 +23,7 @@ from leitung_core.wiring.lists import read_list
 from problems import Refused, not_found
 
 from installs.models import Install, PlanRevision
-from installs.results import Revision, compute, keep, on_commit_remember, revision_at
+from installs.results import Revision, compute, revision_at, written
 from installs.signals import revision_written
 
 Kind = PlanRevision.Kind
@@ -67,7 +67,8 @@ def checked(install: Install) -> Checked:
 @transaction.atomic
 def create(user: User, document: dict[str, Any], summary: str) -> Checked:
     """A new install from a plan document."""
-    found = compute(document)
+    plan = read_plan(document)
+    found = compute(plan, dump_plan(plan))
     install = Install(company_id=user.company_id, rank=0, changed_at=timezone.now())
     install.save()
     PlanRevision.objects.create(
@@ -156,11 +157,10 @@ def _carry_out(user: User, install_id: UUID, make: Callable[[Install], _Made]) -
 def _computed(made: _Made) -> Revision:
     """The revision that a change makes: an edit brings its cables and landings along, in the same change."""
     plan = read_plan(made.document)
+    if made.kind == Kind.EDIT and (along := drawn_along(made.now.plan, plan)):
+        plan = read_plan(merge(dump_plan(plan), along))
     document = dump_plan(plan)
-    if made.kind == Kind.EDIT:
-        along = drawn_along(made.now.plan, plan)
-        document = merge(document, along) if along else document
-    return made.now if document == made.now.document else compute(document)
+    return made.now if document == made.now.document else compute(plan, document)
 
 
 def _append(user: User, install: Install, made: _Made, fresh: Revision) -> Checked:
@@ -188,8 +188,7 @@ def _append(user: User, install: Install, made: _Made, fresh: Revision) -> Check
 
 def _written(install: Install, fresh: Revision) -> None:
     """What follows from a revision that is written: its result is kept, and whoever listens is told."""
-    keep(install, install.revision, fresh)
-    on_commit_remember(install.id, install.revision, fresh)
+    written(install, install.revision, fresh)
     revision_written.send(sender=Install, install=install, brief=fresh.brief)
 
 

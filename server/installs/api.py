@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import binascii
+from collections.abc import Mapping
 from dataclasses import asdict
 from datetime import datetime
 from typing import Annotated, Any, Literal
@@ -23,7 +24,6 @@ from leitung_core.plant.plant import Plant
 from leitung_core.plant.size_document import spec_of
 from leitung_core.result import PlanResult, check_plant
 from leitung_core.validation import Id, Text, read
-from leitung_core.wiring.view import WiringResult
 from ninja import Query, Router, Status
 from problems import Refused, problem
 from pydantic import BaseModel, Field, RootModel
@@ -62,8 +62,7 @@ class PlanOut(BaseModel):
     install: InstallOut
     document: Plan
     result: PlanResult
-    unchanged: Annotated[list[str], Field(description="circuits left out: their results are those of the base")] = []
-    unchanged_wiring: Annotated[list[str], Field(description="devices and cables left out, as slash paths")] = []
+    unchanged: Annotated[list[str], Field(description="parts of the result left out, as those of the base: paths")] = []
     can_undo: bool
     can_redo: bool
 
@@ -111,31 +110,37 @@ def install_out(install: Install) -> InstallOut:
 
 def plan_out(user: User, found: actions.Checked, only_changed: bool = False) -> PlanOut:
     stacks = actions.stacks(user, found.install)
-    result, unchanged, same = found.result, list[str](), list[str]()
+    result, unchanged = found.result, list[str]()
     if only_changed and found.before is not None:
-        old = found.before.circuits
-        unchanged = [key for key, circuit in result.circuits.items() if old.get(key) == circuit]
-        fresh = {key: circuit for key, circuit in result.circuits.items() if key not in set(unchanged)}
-        wiring, same = _without_unchanged(result.wiring, found.before.wiring)
-        result = result.model_copy(update={"circuits": fresh, "wiring": wiring})
+        result, unchanged = _without_unchanged(result, found.before)
     return PlanOut(
         install=install_out(found.install),
         document=found.plan,
         result=result,
         unchanged=unchanged,
-        unchanged_wiring=same,
         can_undo=bool(stacks.undo),
         can_redo=bool(stacks.redo),
     )
 
 
-def _without_unchanged(wiring: WiringResult, before: WiringResult) -> tuple[WiringResult, list[str]]:
-    """The wiring without the devices and cables that are what they were, and what was left out."""
-    devices = {key: view for key, view in wiring.devices.items() if before.devices.get(key) != view}
-    cables = {key: view for key, view in wiring.cables.items() if before.cables.get(key) != view}
-    left_out = [f"devices/{key}" for key in wiring.devices if key not in devices]
-    left_out += [f"cables/{key}" for key in wiring.cables if key not in cables]
-    return wiring.model_copy(update={"devices": devices, "cables": cables}), left_out
+def _without_unchanged(result: PlanResult, before: PlanResult) -> tuple[PlanResult, list[str]]:
+    """The result without the lines, devices and cables that are what they were, and what was left out."""
+    now, then, unchanged = result.wiring, before.wiring, list[str]()
+
+    def fresh(group: str, new: Mapping[str, Any], old: Mapping[str, Any]) -> dict[str, Any]:
+        changed = {key: row for key, row in new.items() if old.get(key) != row}
+        unchanged.extend(f"{group}/{key}" for key in new if key not in changed)
+        return changed
+
+    wiring = {
+        "devices": fresh("devices", now.devices, then.devices), "cables": fresh("cables", now.cables, then.cables)
+    }  # fmt: skip
+    parts = {
+        "circuits": fresh("circuits", result.circuits, before.circuits),
+        "drawn": fresh("drawn", result.drawn, before.drawn),
+        "wiring": now.model_copy(update=wiring),
+    }
+    return result.model_copy(update=parts), unchanged
 
 
 class BoardQuery(BaseModel):

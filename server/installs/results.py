@@ -7,27 +7,32 @@ database for all others; results of an earlier engine are worked out anew.
 from __future__ import annotations
 
 import hashlib
+import json
+import logging
 import os
 import zlib
 from collections import OrderedDict
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, partial
 from importlib.resources import files
 from pathlib import Path
 from threading import Lock
 from typing import Any, TypeVar
 from uuid import UUID
 
-from django.db import transaction
+from django.db import connection, transaction
+from leitung_core.circuits.result import CircuitResult
 from leitung_core.plan.model import FORMAT_VERSION, Plan, dump_plan, read_plan
-from leitung_core.result import Brief, PlanResult, brief_of, check_plan
-from pydantic import BaseModel
+from leitung_core.result import Brief, PlanResult, check_and_brief
 
 from installs.models import Install, PlanRevision, RevisionResult
 
 MOST_IN_MEMORY = 24
 MOST_KEPT = 3
+MOST_LINES = 2000
+logger = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True)
@@ -54,6 +59,7 @@ def engine() -> str:
 
 _memory: OrderedDict[tuple[UUID, int], Revision] = OrderedDict()
 _briefs: OrderedDict[tuple[UUID, int], Brief] = OrderedDict()
+_lines: OrderedDict[int, tuple[CircuitResult, str]] = OrderedDict()
 _lock = Lock()
 Found = TypeVar("Found")
 
@@ -79,11 +85,9 @@ def document_at(install: Install, number: int) -> dict[str, Any]:
     return dump_plan(read_plan(kept)) if kept.get("format_version") != FORMAT_VERSION else kept
 
 
-def compute(document: dict[str, Any]) -> Revision:
-    """A plan document read and checked. Raises InputError where it is no plan."""
-    plan = read_plan(document)
-    result = check_plan(plan)
-    return Revision(plan, dump_plan(plan), result, brief_of(plan, result))
+def compute(plan: Plan, document: dict[str, Any]) -> Revision:
+    """A plan checked; `document` is the plan as JSON data."""
+    return Revision(plan, document, *check_and_brief(plan))
 
 
 def revision_at(install: Install, number: int) -> Revision:
@@ -94,12 +98,12 @@ def revision_at(install: Install, number: int) -> Revision:
     document = document_at(install, number)
     row = _row(install, number)
     if row is None:
-        found = compute(document)
-        keep(install, number, found)
+        found = compute(read_plan(document), document)
+        _keep(install, number, found)
     else:
         result = PlanResult.model_validate_json(zlib.decompress(bytes(row.body)))
         plan = read_plan(document)
-        found = Revision(plan, document, result, brief_of(plan, result))
+        found = Revision(plan, document, result, Brief.model_validate_json(zlib.decompress(bytes(row.brief))))
     _remember(_memory, (install.id, number), found)
     return found
 
@@ -125,14 +129,34 @@ def _row(install: Install, number: int) -> RevisionResult | None:
     return RevisionResult.objects.filter(install=install, number=number, engine=engine()).first()
 
 
-def _packed(model: BaseModel) -> bytes:
-    return zlib.compress(model.model_dump_json().encode(), 1)
+def _packed(text: str) -> bytes:
+    return zlib.compress(text.encode(), 1)
 
 
-def keep(install: Install, number: int, found: Revision) -> None:
+def _as_json(result: PlanResult) -> str:
+    """A result as JSON; the lines that a change left alone are written out once, and not with every revision."""
+    rest = result.model_dump_json(exclude={"circuits"})
+    lines = ",".join(f"{json.dumps(key)}:{_line_as_json(line)}" for key, line in result.circuits.items())
+    return f'{rest[:-1]},"circuits":{{{lines}}}}}'
+
+
+def _line_as_json(line: CircuitResult) -> str:
+    with _lock:
+        kept = _lines.get(id(line))
+    if kept is None:
+        # The line is held as well: as long as it is, no other has its id.
+        kept = line, line.model_dump_json()
+        with _lock:
+            _lines[id(line)] = kept
+            while len(_lines) > MOST_LINES:
+                _lines.popitem(last=False)
+    return kept[1]
+
+
+def _keep(install: Install, number: int, found: Revision) -> None:
     """Keep the result of a revision that is written. Of an install's, the last few stay, and the signed one."""
-    kept = {"engine": engine(), "body": _packed(found.result), "brief": _packed(found.brief),
-            "company_id": install.company_id}  # fmt: skip
+    body, brief = _packed(_as_json(found.result)), _packed(found.brief.model_dump_json())
+    kept = {"engine": engine(), "body": body, "brief": brief, "company_id": install.company_id}
     RevisionResult.objects.update_or_create(install=install, number=number, defaults=kept)
     old = RevisionResult.objects.filter(install=install, number__lte=number - MOST_KEPT)
     if install.signed_revision is not None:
@@ -140,10 +164,41 @@ def keep(install: Install, number: int, found: Revision) -> None:
     old.delete()
 
 
-def on_commit_remember(install_id: UUID, number: int, found: Revision) -> None:
-    """Hold a result in this process once it is really written: a number that was rolled back is used again."""
-    hold: Callable[[], None] = lambda: _remember(_memory, (install_id, number), found)  # noqa: E731
-    transaction.on_commit(hold)
+def written(install: Install, number: int, found: Revision) -> None:
+    """Hold and keep a result once its revision is really written: a number that was rolled back is used again.
+
+    It is kept behind the back of whoever waits for the answer. Should that be lost, the next to ask works it out.
+    """
+
+    def committed() -> None:
+        _remember(_memory, (install.id, number), found)
+        later(partial(_keep, install, number, found))
+
+    transaction.on_commit(committed)
+
+
+@cache
+def _behind() -> ThreadPoolExecutor:
+    return ThreadPoolExecutor(max_workers=1, thread_name_prefix="results")
+
+
+def later(job: Callable[[], None]) -> None:
+    """Do a job of the database after the request, in this process."""
+
+    def done() -> None:
+        try:
+            job()
+        except Exception:
+            logger.exception("A result could not be kept; it is worked out again when it is asked for.")
+        finally:
+            connection.close()
+
+    _behind().submit(done)
+
+
+def settle() -> None:
+    """Wait until everything that is done later is done."""
+    _behind().submit(lambda: None).result()
 
 
 def forget() -> None:

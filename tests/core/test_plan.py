@@ -12,7 +12,7 @@ from leitung_core.control.system import systems_of
 from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.plant.plant import Plant
-from leitung_core.result import PlanResult, brief_of, check_plan
+from leitung_core.result import PlanResult, check_and_brief, check_plan
 from leitung_core.result.progress import Progress, Recorded, progress
 from leitung_demo import kiosk, museum, workshop
 
@@ -140,7 +140,7 @@ def test_progress_walks_the_stations() -> None:
         read = {point.key: "within" for point in startup.readings} if verdicts.pop("read", False) else {}
         settings = frozenset(item.key for item in startup.set_up) if read else frozenset[str]()
         records = Recorded(done, read | verdicts, {}, settings)
-        return progress(brief_of(plan, check_plan(plan)), lambda: records, signed, 3)
+        return progress(check_and_brief(plan)[1], lambda: records, signed, 3)
 
     assert now(read_plan(workshop())).stuck_on is not None
     unplanned = read_plan(merge(kiosk(), {"equipment": {"OU-1": {"nameplate": None}}}))
@@ -156,9 +156,9 @@ def test_progress_walks_the_stations() -> None:
 def test_what_start_up_asks_of_controls_is_left_until_it_is_recorded() -> None:
     """Lines done and measured: tests and settings of the museum's systems are still to come, and a failure holds it."""
     plan = read_plan(museum())
-    result = check_plan(plan)
-    asked = result.start_up
-    brief = brief_of(plan, result).model_copy(update={"stops": [], "to_do": None})
+    _, brief = check_and_brief(plan)
+    asked = brief.start_up
+    brief = brief.model_copy(update={"stops": [], "to_do": None})
     done, read = frozenset(step.key for step in asked.steps), {p.key: "within" for p in asked.readings}
 
     def next_of(**more: Any) -> Progress:

@@ -199,10 +199,15 @@ def test_what_did_not_change_may_be_left_out_of_the_answer(api: Api) -> None:
     patch = {"circuits": {"UH-1": {"run": {"s1": {"length_ft": 90}}}}}
     answer = api.post(f"{path}/patches", {"base_revision": 1, "patch": patch, "only_changed": True}).json()
     assert list(answer["result"]["circuits"]) == ["UH-1"]
-    assert set(answer["unchanged"]) == set(begun["result"]["circuits"]) - {"UH-1"}
-    kept = {key: begun["result"]["circuits"][key] for key in answer["unchanged"]}
     whole = api.get(path).json()
-    assert answer["result"]["circuits"] | kept == whole["result"]["circuits"]
+
+    def kept(group: str, before: dict[str, Any]) -> dict[str, Any]:
+        left = [entry.split("/")[1] for entry in answer["unchanged"] if entry.startswith(f"{group}/")]
+        return {key: before[key] for key in left}
+
+    assert kept("circuits", begun["result"]["circuits"]).keys() == begun["result"]["circuits"].keys() - {"UH-1"}
+    for group in ("circuits", "drawn"):
+        assert answer["result"][group] | kept(group, begun["result"][group]) == whole["result"][group]
     assert answer["result"]["findings"] == whole["result"]["findings"]
     # The wiring too: one conductor landed elsewhere changes its cable and the devices at it, and no other.
     landed = {"cables": {"TC-3": {"conductors": {"white": {"b": {"terminal": "TS-3.base.R"}}}}}}
@@ -210,9 +215,8 @@ def test_what_did_not_change_may_be_left_out_of_the_answer(api: Api) -> None:
     wiring = answer["result"]["wiring"]
     assert (list(wiring["cables"]), sorted(wiring["devices"])) == (["TC-3"], ["TS-3", "UH-1"])
     whole = api.get(path).json()["result"]["wiring"]
-    left = {group: {path.split("/")[1]: whole[group][path.split("/")[1]] for path in answer["unchanged_wiring"]
-                    if path.startswith(group)} for group in ("cables", "devices")}  # fmt: skip
-    assert {group: wiring[group] | left[group] for group in left} == {group: whole[group] for group in left}
+    for group in ("cables", "devices"):
+        assert wiring[group] | kept(group, whole[group]) == whole[group]
     # Against an older base nothing is left out: the sender does not have it.
     late = {"base_revision": 1, "patch": {"name": "Plant"}, "only_changed": True}
     assert "UH-1" in api.post(f"{path}/patches", late).json()["result"]["circuits"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import subprocess
 from pathlib import Path
 from typing import Any
@@ -12,6 +13,7 @@ from accounts.models import User
 from django.db import transaction
 from installs import actions, results
 from installs.models import Install, RevisionResult
+from leitung_core.plan.model import Plan
 from leitung_core.plan.patch import merge
 from leitung_demo import kiosk, museum
 
@@ -29,7 +31,7 @@ def nothing_computed(monkeypatch: pytest.MonkeyPatch) -> None:
     def refuse(*_: Any) -> None:
         raise AssertionError("a result was worked out that is kept")
 
-    monkeypatch.setattr(results, "check_plan", refuse)
+    monkeypatch.setattr(results, "check_and_brief", refuse)
 
 
 def test_no_reading_and_no_tick_works_a_result_out(api: Api, install: str, request: pytest.FixtureRequest) -> None:
@@ -51,11 +53,29 @@ def test_a_result_of_an_earlier_engine_is_worked_out_anew(api: Api, install: str
     assert RevisionResult.objects.get().engine == results.engine()
 
 
-def test_the_last_few_results_stay_and_the_signed_one(api: Api, install: str) -> None:
+def test_the_last_few_results_stay_and_the_signed_one(
+    api: Api, install: str, monkeypatch: pytest.MonkeyPatch, django_capture_on_commit_callbacks: Any
+) -> None:
+    monkeypatch.setattr(results, "later", lambda job: job())
     api.post(f"/api/installs/{install}/signatures", {"revision": 1, "name": "Ines Tarn"})
     for number in range(1, 7):
-        assert change(api, install, number, line(run={"s1": {"length_ft": 20 + number}})).status_code == 200
+        with django_capture_on_commit_callbacks(execute=True):
+            assert change(api, install, number, line(run={"s1": {"length_ft": 20 + number}})).status_code == 200
     assert [*RevisionResult.objects.order_by("number").values_list("number", flat=True)] == [1, 5, 6, 7]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_result_is_kept_behind_the_answer_and_reads_back_as_it_was(lead: User) -> None:
+    """Another process, which has nothing in memory, finds what this one worked out, line by line."""
+    install = actions.create(lead, museum(), "begun").install
+    patch = {"circuits": {"UH-1": {"run": {"s1": {"length_ft": 90}}}}}
+    made = actions.change(lead, install.id, 1, patch)
+    results.settle()
+    results.forget()
+    assert set(RevisionResult.objects.values_list("number", flat=True)) == {1, 2}
+    found = results.revision_at(made.install, 2)
+    assert json.loads(found.result.model_dump_json()) == json.loads(made.result.model_dump_json())
+    assert found.brief == made.revision.brief
 
 
 def test_a_change_that_another_came_before_is_worked_out_again(
@@ -64,8 +84,8 @@ def test_a_change_that_another_came_before_is_worked_out_again(
     """Between the working out of a change and its writing another one is written: both stand, in a row."""
     compute, turns = results.compute, iter([True])
 
-    def slow(document: dict[str, Any]) -> results.Revision:
-        found = compute(document)
+    def slow(plan: Plan, document: dict[str, Any]) -> results.Revision:
+        found = compute(plan, document)
         if next(turns, False):
             with transaction.atomic():
                 actions.change(other_lead, UUID(install), 1, line(run={"s1": {"length_ft": 31}}))
@@ -82,8 +102,8 @@ def test_a_board_that_never_comes_to_rest_says_busy_and_changes_nothing(
 ) -> None:
     compute, state = results.compute, {"n": 0, "inside": False}
 
-    def overtaken(document: dict[str, Any]) -> results.Revision:
-        found = compute(document)
+    def overtaken(plan: Plan, document: dict[str, Any]) -> results.Revision:
+        found = compute(plan, document)
         if not state["inside"]:
             state.update(n=state["n"] + 1, inside=True)
             newest = Install.objects.get(id=install).revision

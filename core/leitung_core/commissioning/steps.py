@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from decimal import Decimal
+from functools import lru_cache
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
 from leitung_core.circuits.loads.heat import heat_load
-from leitung_core.circuits.plate import plate_range
-from leitung_core.circuits.spec import Supply
+from leitung_core.circuits.plate import VoltsRange, plate_range
 from leitung_core.commissioning.landed import LandingItem, landing_items
 from leitung_core.commissioning.set_up import SetUpItem, set_up
 from leitung_core.commissioning.tests import FunctionalTest, functional_tests
@@ -18,7 +19,6 @@ from leitung_core.plan.model import Circuit, Ocpd, Source, Unit
 from leitung_core.plant.order import lines_of, sources_in_order
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.size_document import poles_of, spec_of, supply_of
-from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
 Phase = Literal["lock_out", "before_power", "energise", "readings"]
@@ -93,7 +93,7 @@ def start_up(plant: Plant, systems: Sequence[System]) -> StartUp:
         unit, source = plan.equipment.get(circuit.equipment or ""), plan.sources.get(circuit.source or "")
         if unit is None or source is None:
             continue
-        steps += _steps(plant, circuit_id, circuit, source)
+        steps += _steps_of(plant, circuit_id, circuit, source)
         readings += _readings(plant, circuit_id, circuit, unit, source)
     return StartUp(
         phases=PHASES_OF_WORK, steps=steps, readings=readings,
@@ -103,18 +103,28 @@ def start_up(plant: Plant, systems: Sequence[System]) -> StartUp:
     )  # fmt: skip
 
 
-def _steps(plant: Plant, circuit_id: str, circuit: Circuit, source: Source) -> list[StartStep]:
+def _steps_of(plant: Plant, circuit_id: str, circuit: Circuit, source: Source) -> tuple[StartStep, ...]:
     ocpd = circuit.ocpd or Ocpd()
     spaces = " and ".join(str(space) for space in ocpd.spaces or [])
     panel = source.name or circuit.source or "the panel"
     breaker = f"{say(exact(ocpd.rating_a))} A {ocpd.type or 'device'}" if ocpd.rating_a else "device"
     where = f"{panel}, spaces {spaces}" if spaces else panel
-    main, main_on, line_side = _main(plant, circuit.source or "", source)
     plug = bool(plant.plan.equipment[circuit.equipment or ""].cord_connected)
+    white = any(segment.white_reidentified for _, segment in circuit.segments())
+    main = _main(plant, circuit.source or "", source)
+    return _steps(circuit_id, breaker, where, main, _opened(circuit, plug), plug, white)
+
+
+@lru_cache(maxsize=4096)
+def _steps(
+    circuit_id: str, breaker: str, where: str, main: tuple[str, str, str], opened: str, plug: bool, white: bool
+) -> tuple[StartStep, ...]:
+    """The steps of a line: how its source is made dead and alive again, its breaker, its disconnect, its whites."""
+    main_off, main_on, line_side = main
     rows: list[tuple[Phase, str, str, str | None]] = [
-        ("lock_out", "main-off", main, line_side),
+        ("lock_out", "main-off", main_off, line_side),
         ("lock_out", "breaker-locked", f"The {breaker} in {where}: off, locked, tagged with your name.", None),
-        ("lock_out", "disconnect-open", _opened(circuit, plug), None),
+        ("lock_out", "disconnect-open", opened, None),
         ("lock_out", "meter-before", "Prove the meter on a source known to be live.", None),
         ("lock_out", "dead", "Prove dead: every line to every other line, every line to ground.",
          "Unknown is live. If a reading is in doubt, stop here."),
@@ -130,12 +140,12 @@ def _steps(plant: Plant, circuit_id: str, circuit: Circuit, source: Source) -> l
          "Stand to the side of the panel."),
         ("energise", "breaker-on", f"The {breaker} on, then the {'plug' if plug else 'disconnect'}.", None),
     ]  # fmt: skip
-    if any(segment.white_reidentified for _, segment in circuit.segments()):
+    if white:
         rows.insert(8, ("before_power", "white", "White conductors re-identified at every termination.", None))
-    return [
+    return tuple(
         StartStep(key=f"{circuit_id}.{key}", circuit=circuit_id, phase=phase, text=text, caution=caution)
         for phase, key, text, caution in rows
-    ]
+    )
 
 
 def _main(plant: Plant, source_id: str, source: Source) -> tuple[str, str, str]:
@@ -162,9 +172,12 @@ def _opened(circuit: Circuit, plug: bool) -> str:
 
 def _readings(plant: Plant, circuit_id: str, circuit: Circuit, unit: Unit, source: Source) -> list[ReadingPoint]:
     """Line to line, line to ground, running current."""
-    supply, lines = supply_of(circuit, source), poles_of(circuit, source) or 2
-    rows = [_line_to_line(circuit_id, pair, unit, supply, plant.book) for pair in _PAIRS.get(lines, [])]
-    rows += [_line_to_ground(circuit_id, f"L{line}", supply, plant.book) for line in range(1, lines + 1)]
+    supply, lines, book = supply_of(circuit, source), poles_of(circuit, source) or 2, plant.book
+    allowed = plate_range(unit.nameplate, book)
+    rows = [_line_to_line(circuit_id, pair, supply.volts, allowed) for pair in _PAIRS.get(lines, [])]
+    around, words = book.factor("reading-volts"), book.percent("reading-volts")
+    to_ground = supply.volts_to_ground
+    rows += [_line_to_ground(circuit_id, f"L{line}", to_ground, around, words) for line in range(1, lines + 1)]
     rows.append(_running_current(plant, circuit_id, unit))
     return rows
 
@@ -206,8 +219,10 @@ def _running_current(plant: Plant, circuit_id: str, unit: Unit) -> ReadingPoint:
     )
 
 
-def _line_to_line(circuit_id: str, pair: tuple[str, str], unit: Unit, supply: Supply, book: Rulebook) -> ReadingPoint:
-    allowed = plate_range(unit.nameplate, book)
+@lru_cache(maxsize=4096)
+def _line_to_line(
+    circuit_id: str, pair: tuple[str, str], volts: float | None, allowed: VoltsRange | None
+) -> ReadingPoint:
     first, second = pair
     return ReadingPoint(
         key=f"{circuit_id}.{first}-{second}",
@@ -216,16 +231,16 @@ def _line_to_line(circuit_id: str, pair: tuple[str, str], unit: Unit, supply: Su
         terminal_from=f"{circuit_id}.disconnect.{first}",
         terminal_to=f"{circuit_id}.disconnect.{second}",
         unit="V",
-        expected=supply.volts,
+        expected=volts,
         low=float(allowed.low) if allowed else None,
         high=float(allowed.high) if allowed else None,
         basis=allowed.source if allowed else "the plate's voltage is not known",
     )
 
 
-def _line_to_ground(circuit_id: str, line: str, supply: Supply, book: Rulebook) -> ReadingPoint:
-    volts, around = supply.volts_to_ground, book.factor("reading-volts")
-    within = f"the supply's volts to ground ± {book.percent('reading-volts')}"
+@lru_cache(maxsize=4096)
+def _line_to_ground(circuit_id: str, line: str, volts: float | None, around: Decimal, percent: str) -> ReadingPoint:
+    within = f"the supply's volts to ground ± {percent}"
     return ReadingPoint(
         key=f"{circuit_id}.{line}-G",
         circuit=circuit_id,

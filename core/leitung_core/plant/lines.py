@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
 from leitung_core.catalogue.cables import METHOD_OF_FAMILY
@@ -24,24 +24,28 @@ if TYPE_CHECKING:
 
 SUPPLY = ("line-1", "line-2", "line-3", "neutral", "switched-line", "pair-1", "pair-2")
 PASSES = ("disconnect", "joint", "panel")
-_SEGMENT_FIELDS = tuple(Segment.model_fields)
 
 
 @dataclass(frozen=True)
 class Stretch:
-    """One stretch of a line. `about` is its address; `places` says where each of its fields stands in the plan.
+    """One stretch of a line; `about` is its address.
 
-    cable: the cable as which it is landed. by_hand: it stands as that cable alone, and not in the line's run.
+    cable: the cable as which it is landed. by_hand: it stands as that cable alone, and not in the line's run; `places`
+    says where its fields then stand in the plan.
     """
 
     key: str
     about: str
-    places: Mapping[str, Path]
     segment: Segment
     name: str | None = None
     raceway_id: str | None = None
     cable: str | None = None
     by_hand: bool = False
+    places: Mapping[str, Path] = field(default_factory=dict)
+
+    def place(self, name: str) -> Path | None:
+        """Where a field stands in the plan; None where no one value says it."""
+        return self.places.get(name) if self.by_hand else (*self.about.split("/"), name)
 
 
 @dataclass(frozen=True)
@@ -226,12 +230,7 @@ def fed_by_run(plant: Plant) -> dict[str, Line]:
 
 def _planned(circuit_id: str, name: str, segment: RunSegment) -> Stretch:
     """A stretch as the line's run has it."""
-    at: Path = ("circuits", circuit_id, "run", name)
-    fields = {field: getattr(segment, field) for field in _SEGMENT_FIELDS}
-    return Stretch(
-        name, "/".join(map(str, at)), {field: (*at, field) for field in _SEGMENT_FIELDS}, Segment(**fields),
-        segment.name, segment.raceway_id,
-    )  # fmt: skip
+    return Stretch(name, f"circuits/{circuit_id}/run/{name}", segment, segment.name, segment.raceway_id)
 
 
 def _joined(plant: Plant, key: str, run: list[Stretch], cables: tuple[str, ...], from_panel: bool) -> list[Stretch]:
@@ -359,8 +358,9 @@ def _by_hand(
         "ambient_c": (*way, "ambient_c"),
     }  # fmt: skip
     return Stretch(
-        f"{cable_id}.{name}" if name else cable_id, "/".join(map(str, way)), places, Segment(**fields),
+        f"{cable_id}.{name}" if name else cable_id, "/".join(map(str, way)), Segment(**fields),
         (part.name if part else None) or cable.name, part.raceway_id if part else None, cable_id, by_hand=True,
+        places=places,
     )  # fmt: skip
 
 

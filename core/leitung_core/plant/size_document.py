@@ -186,7 +186,7 @@ def plan_address(line: Line) -> Address:
             stretch = line.stretches[int(rest[0])]
             if len(rest) == 1:
                 return tuple(stretch.about.split("/"))
-            return stretch.places.get(str(rest[1]))
+            return stretch.place(str(rest[1]))
         if head == "proposed":
             return ("circuits", line.id, *_PROPOSED.get(str(rest[0]), (rest[0],)))
         if head == "equipment":

@@ -1,6 +1,6 @@
 """The result of a plan: everything computed from it, once. Screens, prints and commands draw what it says."""
 
-from leitung_core.result.brief import Brief, brief_of
+from leitung_core.result.brief import Brief, check_and_brief
 from leitung_core.result.check import PlanResult, SourceLines, check_plan, check_plant, heater_watts
 from leitung_core.result.lines import DrawnLine, PartOfLine
 
@@ -10,7 +10,7 @@ __all__ = [
     "PartOfLine",
     "PlanResult",
     "SourceLines",
-    "brief_of",
+    "check_and_brief",
     "check_plan",
     "check_plant",
     "heater_watts",

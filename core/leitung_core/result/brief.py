@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from pydantic import BaseModel, ConfigDict
 
-from leitung_core.commissioning.steps import StartUp
+from leitung_core.commissioning.steps import StartUp, start_up
+from leitung_core.control.system import System, systems_of
 from leitung_core.findings import Finding
 from leitung_core.plan.model import Plan
-from leitung_core.result.check import PlanResult
+from leitung_core.plant.plant import Plant
+from leitung_core.result.check import PlanResult, check_plant
 
 
 class LineBrief(BaseModel):
@@ -38,9 +42,16 @@ class Brief(BaseModel):
         return next((line.stop for line in self.lines if line.circuit == circuit_id), None)
 
 
-def brief_of(plan: Plan, result: PlanResult) -> Brief:
-    """The brief of a plan's result."""
-    lines = []
+def check_and_brief(plan: Plan) -> tuple[PlanResult, Brief]:
+    """The result of a plan, and what records need of it."""
+    plant = Plant(plan)
+    systems = systems_of(plant)
+    result = check_plant(plant, systems)
+    return result, _brief_of(plant, systems, result)
+
+
+def _brief_of(plant: Plant, systems: Sequence[System], result: PlanResult) -> Brief:
+    plan, lines = plant.plan, []
     for circuit_id in (key for group in result.lines for key in group.circuits):
         circuit = plan.circuits[circuit_id]
         unit = plan.equipment.get(circuit.equipment or "")
@@ -50,7 +61,7 @@ def brief_of(plan: Plan, result: PlanResult) -> Brief:
     return Brief(
         name=plan.name, site=plan.site.name or "", lines=lines, drawn=len(plan.circuits),
         stops=[row for row in result.findings if row.severity == "stop"],
-        to_do=next((row for row in result.findings if _open(row)), None), start_up=result.start_up,
+        to_do=next((row for row in result.findings if _open(row)), None), start_up=start_up(plant, systems),
     )  # fmt: skip
 
 

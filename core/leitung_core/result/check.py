@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
+from functools import cached_property
 
 from pydantic import BaseModel, ConfigDict
 
 from leitung_core.circuits.loads.heat import power_at
 from leitung_core.circuits.result import CircuitResult
-from leitung_core.commissioning.steps import StartUp, start_up
 from leitung_core.control.judgement import judge
-from leitung_core.control.system import systems_of
+from leitung_core.control.system import System, systems_of
 from leitung_core.findings import Finding, Severity, finding, worst
 from leitung_core.panels.panel import PanelResult, panel_result
 from leitung_core.panels.spaces import judge_spaces, taken_spaces
@@ -60,7 +60,6 @@ class PlanResult(BaseModel):
     answers: dict[str, Answer]
     wiring: WiringResult
     systems: dict[str, list[str]]
-    start_up: StartUp
     findings: list[Finding]
     worst: Severity | None
 
@@ -69,14 +68,18 @@ class PlanResult(BaseModel):
         keys = {key for part in self.drawn[circuit_id].parts for key in part.findings}
         return [row for row in self.findings if row.key in keys]
 
+    @cached_property
+    def by_key(self) -> dict[str, Finding]:
+        """Every finding by its key."""
+        return {row.key: row for row in self.findings}
+
     def of_systems(self) -> dict[str, list[Finding]]:
         """What stands against each control system, gravest first."""
         return {key: [row for row in self.findings if row.key in keys] for key, keys in self.systems.items()}
 
     def stop_on(self, circuit_id: str) -> Finding | None:
         """The stop at which a line is cut; None where it may be energised."""
-        key = self.drawn[circuit_id].stop
-        return next((row for row in self.findings if row.key == key), None)
+        return self.by_key.get(self.drawn[circuit_id].stop or "")
 
 
 def check_plan(plan: Plan) -> PlanResult:
@@ -84,9 +87,10 @@ def check_plan(plan: Plan) -> PlanResult:
     return check_plant(Plant(plan))
 
 
-def check_plant(plant: Plant) -> PlanResult:
-    """Size and judge every line, panel, landing and control system of a plant."""
+def check_plant(plant: Plant, systems: Sequence[System] | None = None) -> PlanResult:
+    """Size and judge every line, panel, landing and control system of a plant; its systems, where they are at hand."""
     plan = plant.plan
+    systems = systems_of(plant) if systems is None else systems
     results = size_all(plant)
     panels = {source_id: panel_result(plant, source_id, results) for source_id in plan.sources}
     answers = {key: _answer(plan, question, plant.book) for key, question in plan.questions.items()}
@@ -99,7 +103,6 @@ def check_plant(plant: Plant) -> PlanResult:
         *_of_lines(plant, results),
         *wired,
     ]
-    systems = systems_of(plant)
     findings, of_systems = merged(plant, told, {system.key: judge(system).findings for system in systems})
     return PlanResult(
         edition=plant.book.edition.title,
@@ -110,7 +113,6 @@ def check_plant(plant: Plant) -> PlanResult:
         answers=answers,
         wiring=wiring,
         systems=of_systems,
-        start_up=start_up(plant, systems),
         findings=findings,
         worst=worst(findings),
     )

@@ -2,30 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Literal
-
-from pydantic import BaseModel, ConfigDict
 
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.spec import Segment
-from leitung_core.findings import Finding, Severity, worst
+from leitung_core.findings import SEVERITIES, Finding, Severity
 from leitung_core.plant.lines import Line, Stretch
 from leitung_core.plant.plant import Plant
 
 PartKind = Literal["source", "ocpd", "segment", "disconnect", "unit"]
 
 
-class PartOfLine(BaseModel):
+@dataclass(frozen=True)
+class PartOfLine:
     """A part of a line. `findings` holds keys of what stands against it; `stretch` what is known of a conductor."""
-
-    model_config = ConfigDict(frozen=True)
 
     id: str
     kind: PartKind
     about: str
     name: str
-    findings: list[str]
+    findings: tuple[str, ...] = ()
     worst: Severity | None = None
     stretch: Segment | None = None
     flexible: bool = False
@@ -33,55 +31,72 @@ class PartOfLine(BaseModel):
     by_hand: bool = False
 
 
-class DrawnLine(BaseModel):
+@dataclass(frozen=True)
+class DrawnLine:
     """A line from source to unit. `cut`: the part at which a stop cuts it; what lies beyond is not to be energised.
 
     `stop`: the key of that stop. `taps`: cables that are tapped off it.
     """
 
-    model_config = ConfigDict(frozen=True)
-
     circuit: str
-    parts: list[PartOfLine]
+    parts: tuple[PartOfLine, ...]
     cut: str | None
     stop: str | None
     worst: Severity | None
-    taps: list[str]
+    taps: tuple[str, ...]
 
 
 def drawn_lines(
     plant: Plant, results: Mapping[str, CircuitResult], findings: Sequence[Finding]
 ) -> dict[str, DrawnLine]:
-    """Every line, with the findings that stand on it."""
-    lines = {key: _Where(plant, line, _parts(plant, line)) for key, line in plant.lines.items()}
-    named: dict[str, list[_Where]] = {}
-    for where in lines.values():
-        for name in where.names():
-            named.setdefault(name, []).append(where)
+    """Every line, with the findings that stand on it; `findings` are in order, gravest first."""
+    parts = {key: _parts(plant, line) for key, line in plant.lines.items()}
+    stands, below = _places(plant, parts)
+    at: dict[str, dict[str, list[Finding]]] = {key: {part.id: [] for part in own} for key, own in parts.items()}
     for row in findings:
-        for where in named.get(_thing(row.about), ()):
-            where.take(row)
-    return {key: _drawn(plant.lines[key], where.parts, where.at) for key, where in lines.items()}
+        told = set[str]()
+        for address in _upwards(row.about):
+            for key, part in stands.get(address, ()):
+                if key not in told:
+                    told.add(key)
+                    at[key][part].append(row)
+        # What stops a feeder stops what it feeds; the rest of it stands at the feeder alone.
+        if row.severity == "stop":
+            fed = {key for address in _upwards(row.about) for key in below.get(address, ())}
+            for key in sorted(fed - told):
+                at[key]["source"].append(row)
+    return {key: _drawn(plant.lines[key], own, at[key]) for key, own in parts.items()}
 
 
-def _thing(about: str) -> str:
-    """The thing that an address lies in: its first two parts."""
-    group, _, rest = about.partition("/")
-    return f"{group}/{rest.partition('/')[0]}"
+def _upwards(about: str) -> Iterator[str]:
+    """An address and everything that it lies in, the nearest first."""
+    while about:
+        yield about
+        about = about.rpartition("/")[0]
 
 
 def _drawn(line: Line, parts: Sequence[PartOfLine], at: Mapping[str, list[Finding]]) -> DrawnLine:
-    filled = [
-        part.model_copy(update={"findings": [row.key for row in at[part.id]], "worst": worst(at[part.id])})
-        if at[part.id] else part
-        for part in parts
-    ]  # fmt: skip
-    cut = next((part.id for part in filled if part.worst == "stop"), None)
-    stop = next((row.key for row in at[cut] if row.severity == "stop"), None) if cut else None
-    every = [row for rows in at.values() for row in rows]
+    filled = tuple(_with(part, at[part.id]) for part in parts)
+    cut = next((part for part in filled if part.worst == "stop"), None)
+    grave = {part.worst for part in filled}
     return DrawnLine(
-        circuit=line.id, parts=filled, cut=cut, stop=stop, worst=worst(every), taps=[tap.cable for tap in line.taps]
+        circuit=line.id,
+        parts=filled,
+        cut=cut.id if cut else None,
+        stop=cut.findings[0] if cut else None,
+        worst=next((severity for severity in SEVERITIES if severity in grave), None),
+        taps=tuple(tap.cable for tap in line.taps),
     )
+
+
+def _with(part: PartOfLine, rows: Sequence[Finding]) -> PartOfLine:
+    """A part with what stands against it, gravest first."""
+    if not rows:
+        return part
+    return PartOfLine(
+        part.id, part.kind, part.about, part.name, tuple(row.key for row in rows), rows[0].severity,
+        part.stretch, part.flexible, part.cable, part.by_hand,
+    )  # fmt: skip
 
 
 def _parts(plant: Plant, line: Line) -> list[PartOfLine]:
@@ -89,14 +104,14 @@ def _parts(plant: Plant, line: Line) -> list[PartOfLine]:
     plug = bool(line.unit and line.unit.cord_connected)
     segments = [_segment(plant, stretch) for stretch in line.stretches]
     off = PartOfLine(
-        id="disconnect", kind="disconnect", about=f"{base}/disconnect", findings=[],
+        id="disconnect", kind="disconnect", about=f"{base}/disconnect",
         name="receptacle and plug" if plug else "disconnect",
     )  # fmt: skip
     end = f"{base}/feeds" if circuit.feeds else f"equipment/{circuit.equipment or ''}"
-    unit = PartOfLine(id="unit", kind="unit", about=end, name="panel fed" if circuit.feeds else "unit", findings=[])
-    first = PartOfLine(id="source", kind="source", about=f"sources/{circuit.source or ''}", name="panel", findings=[])
+    unit = PartOfLine(id="unit", kind="unit", about=end, name="panel fed" if circuit.feeds else "unit")
+    first = PartOfLine(id="source", kind="source", about=f"sources/{circuit.source or ''}", name="panel")
     device = circuit.ocpd.type if circuit.ocpd and circuit.ocpd.type else "breaker"
-    breaker = PartOfLine(id="ocpd", kind="ocpd", about=f"{base}/ocpd", name=device, findings=[])
+    breaker = PartOfLine(id="ocpd", kind="ocpd", about=f"{base}/ocpd", name=device)
     at = _switch_at(plant, line, segments)
     middle = segments if circuit.feeds else [*segments[:at], off, *segments[at:]]
     return [first, breaker, *middle, unit]
@@ -107,7 +122,7 @@ def _segment(plant: Plant, stretch: Stretch) -> PartOfLine:
     raceway = plant.book.raceways.get(segment.raceway or "")
     return PartOfLine(
         id=f"cable/{stretch.key}" if stretch.by_hand else f"run/{stretch.key}", kind="segment", about=stretch.about,
-        name=stretch.name or (segment.place or "place not known").replace("_", " "), findings=[], stretch=segment,
+        name=stretch.name or (segment.place or "place not known").replace("_", " "), stretch=segment,
         flexible=bool(raceway and raceway.flexible), cable=stretch.cable, by_hand=stretch.by_hand,
     )  # fmt: skip
 
@@ -123,69 +138,49 @@ def _switch_at(plant: Plant, line: Line, segments: Sequence[PartOfLine]) -> int:
     return len(segments) - 1 if whip else len(segments)
 
 
-class _Where:
-    """At which part of a line a finding stands; None where it is none of this line's."""
-
-    def __init__(self, plant: Plant, line: Line, parts: Sequence[PartOfLine]) -> None:
-        plan = plant.plan
-        self._line, self._base = line, f"circuits/{line.id}"
-        self.parts = parts
-        self.at: dict[str, list[Finding]] = {part.id: [] for part in parts}
-        self._exact = {part.about: part.id for part in parts if not part.about.endswith("/")}
-        above = list(plant.index.feeders_above(line.circuit.source))
-        self._above = [f"circuits/{feeder}" for feeder in above]
-        self._above += [f"equipment/{plan.circuits[f].equipment}" for f in above]
-        self._above += [f"sources/{source}" for f in above if (source := plan.circuits[f].source)]
-        self._above += [f"cables/{cable}" for f in above for cable in plant.lines[f].cables]
-        self._above += [f"devices/{device}" for f in above for device in plant.lines[f].path]
-        self._cables: dict[str, str] = {part.cable: part.id for part in parts if part.cable}
-        self._cables |= {cable: "unit" for cable in line.cables if cable not in self._cables}
-        self._devices = _devices(plant, line)
-        self._cables |= _other_cables(plant, line, self._cables, self._devices)
-
-    def names(self) -> set[str]:
-        """Everything of which something may stand on this line."""
-        things = {self._base, *self._above, *map(_thing, self._exact)}
-        return things | {f"cables/{key}" for key in self._cables} | {f"devices/{key}" for key in self._devices}
-
-    def take(self, row: Finding) -> None:
-        place = self.of(row)
-        if place is not None:
-            self.at[place].append(row)
-
-    def of(self, row: Finding) -> str | None:
-        about = row.about
-        at = about
-        while at:
-            if at in self._exact:
-                return self._exact[at]
-            at = at.rpartition("/")[0]
-        if _under(about, self._base):
-            return self._own(about)
-        group, name, *_ = [*about.split("/"), ""]
-        if group == "cables" and name in self._cables:
-            return self._cables[name]
-        if group == "devices" and name in self._devices:
-            return self._devices[name]
-        # What stops a feeder stops what it feeds; the rest of it stands at the feeder alone.
-        if row.severity == "stop" and any(_under(about, at) for at in self._above):
-            return "source"
-        return None
-
-    def _own(self, about: str) -> str:
-        """What is said of the line as a whole stands where it can be changed."""
-        first = about[len(self._base) + 1 :].partition("/")[0]
-        segment = next((part.id for part in self.parts if part.kind == "segment"), "ocpd")
-        by_field = {
-            "run": segment, "egc": segment, "source": "source", "poles": "ocpd",
-            "receptacle_a": "disconnect", "other_outlets": "disconnect",
-        }  # fmt: skip
-        place = by_field.get(first, "unit")
-        return place if place in self.at else "unit"
+def _places(
+    plant: Plant, parts: Mapping[str, Sequence[PartOfLine]]
+) -> tuple[dict[str, list[tuple[str, str]]], dict[str, list[str]]]:
+    """For each address, the lines and parts at which stands what is told there; and the lines that lie below it."""
+    stands: dict[str, list[tuple[str, str]]] = {}
+    below: dict[str, list[str]] = {}
+    for key, own in parts.items():
+        line = plant.lines[key]
+        devices = _devices(plant, line)
+        cables = {part.cable: part.id for part in own if part.cable}
+        cables |= {cable: "unit" for cable in line.cables if cable not in cables}
+        cables |= _other_cables(plant, line, cables, devices)
+        places = {f"devices/{name}": part for name, part in devices.items()}
+        places |= {f"cables/{name}": part for name, part in cables.items()}
+        places |= _fields(key, own) | {part.about: part.id for part in own if not part.about.endswith("/")}
+        for address, part in places.items():
+            stands.setdefault(address, []).append((key, part))
+        for feeder in plant.index.feeders_above(line.circuit.source):
+            for address in _things(plant, feeder):
+                below.setdefault(address, []).append(key)
+    return stands, below
 
 
-def _under(about: str, at: str) -> bool:
-    return about == at or about.startswith(f"{at}/")
+def _fields(line_id: str, parts: Sequence[PartOfLine]) -> dict[str, str]:
+    """What is said of a line as a whole stands where it can be changed."""
+    segment = next((part.id for part in parts if part.kind == "segment"), "ocpd")
+    switch = "disconnect" if any(part.id == "disconnect" for part in parts) else "unit"
+    by_field = {
+        "run": segment, "egc": segment, "source": "source", "poles": "ocpd",
+        "receptacle_a": switch, "other_outlets": switch,
+    }  # fmt: skip
+    base = f"circuits/{line_id}"
+    return {base: "unit"} | {f"{base}/{name}": place for name, place in by_field.items()}
+
+
+def _things(plant: Plant, feeder: str) -> Iterator[str]:
+    """Everything that a feeder is made of: what stops it stops what it feeds."""
+    line = plant.lines[feeder]
+    yield f"circuits/{feeder}"
+    yield f"equipment/{line.circuit.equipment}"
+    yield f"sources/{line.circuit.source}"
+    yield from (f"cables/{cable}" for cable in line.cables)
+    yield from (f"devices/{device}" for device in line.path)
 
 
 def _devices(plant: Plant, line: Line) -> dict[str, str]:

@@ -13,7 +13,7 @@ from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.size_document import spec_of
-from leitung_core.result import PlanResult, brief_of, check_plan
+from leitung_core.result import PlanResult, check_and_brief, check_plan
 from leitung_demo import kiosk, loft, museum, workshop
 
 PLANS = {"kiosk": kiosk(), "loft": loft(), "museum": museum(), "workshop": workshop()}
@@ -79,7 +79,7 @@ def told(plan: dict[str, Any]) -> PlanResult:
 @given(plans())
 def test_each_fact_is_told_once_and_the_same_wherever_it_is_read(plan: dict[str, Any]) -> None:
     model = read_plan(plan)
-    result = check_plan(model)
+    result, brief = check_and_brief(model)
     by_key = {row.key: row for row in result.findings}
     assert len(by_key) == len(result.findings), "one key, one fact"
     assert len({(row.code, row.about, row.message) for row in result.findings}) == len(result.findings)
@@ -88,7 +88,6 @@ def test_each_fact_is_told_once_and_the_same_wherever_it_is_read(plan: dict[str,
         assert line.cut == next(iter(cuts), None)
     for keys in result.systems.values():
         assert set(keys) <= set(by_key)
-    brief = brief_of(model, result)
     assert brief.stops == [row for row in result.findings if row.severity == "stop"]
     for entry in brief.lines:
         assert entry.stop == result.stop_on(entry.circuit)

@@ -2108,42 +2108,6 @@ export interface components {
             follows: string[];
         };
         /**
-         * FunctionalTest
-         * @description One cell of the matrix to be tried on the unit: how it is provoked, what it must stop, within how long, s.
-         *
-         *     `key` is stable: records refer to it. `shown` is what the bench shows of it.
-         */
-        FunctionalTest: {
-            /** Key */
-            key: string;
-            /** System */
-            system: string;
-            /** Title */
-            title: string;
-            /** Cause */
-            cause: string;
-            /** Cause Words */
-            cause_words: string;
-            /**
-             * Effect
-             * @enum {string}
-             */
-            effect: "fan" | "cooling" | "heat" | "humidifier" | "dehumidifier" | "lamp" | "damper" | "alarm";
-            /** Provoke */
-            provoke: string | null;
-            /** Within S */
-            within_s: number | null;
-            /** Reset */
-            reset: string | null;
-            /** Rule */
-            rule: string | null;
-            /**
-             * Shown
-             * @enum {string}
-             */
-            shown: "stops" | "goes on" | "never on";
-        };
-        /**
          * Fuse
          * @description A fuse, or the trip of a breaker.
          */
@@ -2338,16 +2302,6 @@ export interface components {
             pigtail: boolean;
             /** Note */
             note?: string | null;
-        };
-        /**
-         * LandingItem
-         * @description A terminal on which something is to land. `key` is the terminal; records refer to it.
-         */
-        LandingItem: {
-            /** Key */
-            key: string;
-            /** Device */
-            device: string;
         };
         /**
          * Load
@@ -2656,7 +2610,10 @@ export interface components {
             about: string;
             /** Name */
             name: string;
-            /** Findings */
+            /**
+             * Findings
+             * @default []
+             */
             findings: string[];
             /** Worst */
             worst?: ("stop" | "warning" | "note") | null;
@@ -2688,21 +2645,6 @@ export interface components {
             parts: {
                 [key: string]: string;
             };
-        };
-        /**
-         * PhaseOfWork
-         * @description A phase of start-up: its name, and whether something is live in it.
-         */
-        PhaseOfWork: {
-            /**
-             * Id
-             * @enum {string}
-             */
-            id: "lock_out" | "before_power" | "energise" | "readings";
-            /** Name */
-            name: string;
-            /** Live */
-            live: boolean;
         };
         /**
          * Plan
@@ -2822,16 +2764,10 @@ export interface components {
             result: components["schemas"]["PlanResult"];
             /**
              * Unchanged
-             * @description circuits left out: their results are those of the base
+             * @description parts of the result left out, as those of the base: paths
              * @default []
              */
             unchanged: string[];
-            /**
-             * Unchanged Wiring
-             * @description devices and cables left out, as slash paths
-             * @default []
-             */
-            unchanged_wiring: string[];
             /** Can Undo */
             can_undo: boolean;
             /** Can Redo */
@@ -2867,7 +2803,6 @@ export interface components {
             systems: {
                 [key: string]: string[];
             };
-            start_up: components["schemas"]["StartUp"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Worst */
@@ -2882,35 +2817,6 @@ export interface components {
             minutes: number;
             /** Temperature F */
             temperature_f: number;
-        };
-        /**
-         * ReadingPoint
-         * @description Something to measure. `low` and `high` bound what it should read; `basis` says why; None: cannot be judged.
-         */
-        ReadingPoint: {
-            /** Key */
-            key: string;
-            /** Circuit */
-            circuit: string;
-            /** Text */
-            text: string;
-            /** Terminal From */
-            terminal_from: string;
-            /** Terminal To */
-            terminal_to: string;
-            /**
-             * Unit
-             * @enum {string}
-             */
-            unit: "V" | "A";
-            /** Expected */
-            expected: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /** Basis */
-            basis: string;
         };
         /**
          * Resistor
@@ -3118,28 +3024,6 @@ export interface components {
             decides: boolean;
         };
         /**
-         * SetUpItem
-         * @description One thing to set: at which device, what, to which value, why; `as_planned` where the plan says the same.
-         *
-         *     `key` is stable: records refer to it. `system` is the device at the head of its control system.
-         */
-        SetUpItem: {
-            /** Key */
-            key: string;
-            /** System */
-            system: string;
-            /** Device */
-            device: string;
-            /** What */
-            what: string;
-            /** Value */
-            value: string;
-            /** Why */
-            why: string;
-            /** As Planned */
-            as_planned: boolean | null;
-        };
-        /**
          * Setting
          * @description A choice made at the device: its values with what each means, and how it leaves the factory.
          */
@@ -3265,43 +3149,6 @@ export interface components {
             circuit: string | null;
             /** Existing */
             existing: string | null;
-        };
-        /**
-         * StartStep
-         * @description Something to do and tick. `key` is stable: records refer to it.
-         */
-        StartStep: {
-            /** Key */
-            key: string;
-            /** Circuit */
-            circuit: string;
-            /**
-             * Phase
-             * @enum {string}
-             */
-            phase: "lock_out" | "before_power" | "energise" | "readings";
-            /** Text */
-            text: string;
-            /** Caution */
-            caution?: string | null;
-        };
-        /**
-         * StartUp
-         * @description The start-up of a whole plan, in the order of the work: what to do, measure, try, set and tick.
-         */
-        StartUp: {
-            /** Phases */
-            phases: components["schemas"]["PhaseOfWork"][];
-            /** Steps */
-            steps: components["schemas"]["StartStep"][];
-            /** Readings */
-            readings: components["schemas"]["ReadingPoint"][];
-            /** Tests */
-            tests: components["schemas"]["FunctionalTest"][];
-            /** Set Up */
-            set_up: components["schemas"]["SetUpItem"][];
-            /** Landings */
-            landings: components["schemas"]["LandingItem"][];
         };
         /**
          * SteamQuestion
@@ -4663,6 +4510,21 @@ export interface components {
             stop?: string | null;
             /** Stop About */
             stop_about?: string | null;
+        };
+        /**
+         * PhaseOfWork
+         * @description A phase of start-up: its name, and whether something is live in it.
+         */
+        PhaseOfWork: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "lock_out" | "before_power" | "energise" | "readings";
+            /** Name */
+            name: string;
+            /** Live */
+            live: boolean;
         };
         /**
          * PointOut

@@ -16,7 +16,6 @@ function planOut(revision: number, length: number) {
     document,
     result: { circuits: {}, findings: [] },
     unchanged: [],
-    unchanged_wiring: [],
     can_undo: false,
     can_redo: false,
   };
@@ -150,26 +149,28 @@ test("without a network everything entered stays, drawn and counted", async () =
 
 test("results that did not change are taken from what is at hand; without them the plan is read again", () => {
   const circuits = { A: { ocpd_a: 15 }, B: { ocpd_a: 20 } };
+  const drawn = { A: { cut: null }, B: { cut: null } };
   const old = {
-    result: { circuits, wiring: { devices: { D: { id: "D" } }, cables: { T: { id: "T" }, U: { id: "U" } } } },
+    result: { circuits, drawn, wiring: { devices: { D: { id: "D" } }, cables: { T: { id: "T" }, U: { id: "U" } } } },
   } as unknown as PlanOut;
   const answer = {
-    unchanged: ["A"],
-    unchanged_wiring: ["devices/D", "cables/U"],
+    unchanged: ["circuits/A", "drawn/A", "devices/D", "cables/U"],
     result: {
       circuits: { B: { ocpd_a: 25 } },
+      drawn: { B: { cut: "ocpd" } },
       findings: [],
       wiring: { devices: {}, cables: { T: { id: "T", says: "new" } } },
     },
   } as unknown as PlanOut;
   const found = complete(answer, old)?.result;
   expect(found?.circuits).toEqual({ A: { ocpd_a: 15 }, B: { ocpd_a: 25 } });
+  expect(found?.drawn).toEqual({ A: { cut: null }, B: { cut: "ocpd" } });
   expect(found?.wiring).toEqual({
     devices: { D: { id: "D" } },
     cables: { T: { id: "T", says: "new" }, U: { id: "U" } },
   });
   expect(complete(answer, undefined)).toBeNull();
-  expect(complete({ ...answer, unchanged_wiring: ["devices/X"] }, old)).toBeNull();
-  const whole = { unchanged: [], unchanged_wiring: [], result: { circuits: {}, findings: [] } } as unknown as PlanOut;
+  expect(complete({ ...answer, unchanged: ["devices/X"] }, old)).toBeNull();
+  const whole = { unchanged: [], result: { circuits: {}, findings: [] } } as unknown as PlanOut;
   expect(complete(whole, undefined)).toBe(whole);
 });

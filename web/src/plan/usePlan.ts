@@ -130,16 +130,17 @@ export function usePlan(id: string, username: string): PlanHandle {
 
 /** The answer with the results that it left out because they did not change; null where they are not at hand. */
 export function complete(answer: PlanOut, old: PlanOut | undefined): PlanOut | null {
-  const left = answer.unchanged_wiring;
-  if (!answer.unchanged.length && !left.length) return answer;
+  const left = answer.unchanged;
+  if (!left.length) return answer;
   if (!old) return null;
-  const circuits = kept(answer.unchanged, old.result.circuits, answer.result.circuits);
   const { wiring } = answer.result;
+  const circuits = kept(under("circuits/", left), old.result.circuits, answer.result.circuits);
+  const drawn = kept(under("drawn/", left), old.result.drawn, answer.result.drawn);
   const devices = kept(under("devices/", left), old.result.wiring.devices, wiring.devices);
   const cables = kept(under("cables/", left), old.result.wiring.cables, wiring.cables);
-  if (!circuits || !devices || !cables) return null;
-  const result = { ...answer.result, circuits, wiring: { ...wiring, devices, cables } };
-  return { ...answer, unchanged: [], unchanged_wiring: [], result };
+  if (!circuits || !drawn || !devices || !cables) return null;
+  const result = { ...answer.result, circuits, drawn, wiring: { ...wiring, devices, cables } };
+  return { ...answer, unchanged: [], result };
 }
 
 function under(stem: string, paths: readonly string[]): string[] {

@@ -146,7 +146,6 @@ function scratchOut(checked: CheckOut): PlanOut {
       changed_at: "",
     },
     unchanged: [],
-    unchanged_wiring: [],
     can_undo: true,
     can_redo: true,
   };
