@@ -309,7 +309,38 @@ async (length) => {
 """
 
 
-def bench_browser(base: str, install: str, wired: str, times: int) -> None:
+# Types a length and waits until the header names the revision that it made.
+REVISE = """
+async (length) => {
+  const field = document.querySelector('[data-path$="/length_ft"]');
+  const revision = () => document.querySelector('header button[aria-expanded]').textContent;
+  const asked = revision();
+  field.focus();
+  Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(field, String(length));
+  field.dispatchEvent(new Event('input', { bubbles: true }));
+  const started = performance.now();
+  field.blur();
+  while (revision() === asked) await new Promise((next) => requestAnimationFrame(next));
+  return performance.now() - started;
+}
+"""
+
+
+def bench_many_lines(page: Page, base: str, install: str, times: int) -> None:
+    """Lines of an install of 200 circuits, opened, and a length changed on one of them."""
+
+    def open_lines() -> None:
+        page.goto(f"{base}/installs/{install}/lines")
+        page.locator("svg [data-part=unit]").wait_for()
+
+    report("200 circuits: open Lines, page load to drawn line", timed(open_lines, max(8, times // 8), 1))
+    page.locator('[data-part="run/s0"]').first.click()
+    page.get_by_label("Length", exact=True).wait_for()
+    changed = [page.evaluate(REVISE, 60 + n) for n in range(times + 3)][3:]
+    report("200 circuits: a change to its revision on screen", changed)
+
+
+def bench_browser(base: str, install: str, wired: str, many: str, times: int) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         page: Page = browser.new_page(viewport={"width": 1280, "height": 800})
@@ -329,6 +360,7 @@ def bench_browser(base: str, install: str, wired: str, times: int) -> None:
         typed = [page.evaluate(TYPE, 60 + 40 * (n % 2) + n) for n in range(times + 3)][3:]
         report("a change on the line to all new numbers on screen", typed)
         bench_landing(page, base, wired, times)
+        bench_many_lines(page, base, many, times)
         browser.close()
 
 
@@ -355,7 +387,8 @@ def main() -> None:
             bench_tick(http, lead, max(10, times // 4))
             bench_board(Http(base, "p.ember"), http, few, many, times)
             wired = str(actions.create(lead, mixed.wiring(25), "wired").install.id)
-            bench_browser(base, install, wired, times if small else 100)
+            many_lines = str(actions.create(lead, mixed.plan(200), "many lines").install.id)
+            bench_browser(base, install, wired, many_lines, times if small else 100)
 
 
 if __name__ == "__main__":

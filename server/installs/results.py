@@ -60,6 +60,7 @@ def engine() -> str:
 _memory: OrderedDict[tuple[UUID, int], Revision] = OrderedDict()
 _briefs: OrderedDict[tuple[UUID, int], Brief] = OrderedDict()
 _lines: OrderedDict[int, tuple[CircuitResult, str]] = OrderedDict()
+_waiting: dict[UUID, Callable[[], None]] = {}
 _lock = Lock()
 Found = TypeVar("Found")
 
@@ -172,7 +173,7 @@ def written(install: Install, number: int, found: Revision) -> None:
 
     def committed() -> None:
         _remember(_memory, (install.id, number), found)
-        later(partial(_keep, install, number, found))
+        later(install.id, partial(_keep, install, number, found))
 
     transaction.on_commit(committed)
 
@@ -182,12 +183,18 @@ def _behind() -> ThreadPoolExecutor:
     return ThreadPoolExecutor(max_workers=1, thread_name_prefix="results")
 
 
-def later(job: Callable[[], None]) -> None:
-    """Do a job of the database after the request, in this process."""
+def later(install_id: UUID, job: Callable[[], None]) -> None:
+    """Do a job of the database after the request, in this process; a newer one for the same install replaces it."""
+    with _lock:
+        _waiting[install_id] = job
 
     def done() -> None:
+        with _lock:
+            newest = _waiting.pop(install_id, None)
+        if newest is None:
+            return
         try:
-            job()
+            newest()
         except Exception:
             logger.exception("A result could not be kept; it is worked out again when it is asked for.")
         finally:

@@ -56,7 +56,7 @@ def test_a_result_of_an_earlier_engine_is_worked_out_anew(api: Api, install: str
 def test_the_last_few_results_stay_and_the_signed_one(
     api: Api, install: str, monkeypatch: pytest.MonkeyPatch, django_capture_on_commit_callbacks: Any
 ) -> None:
-    monkeypatch.setattr(results, "later", lambda job: job())
+    monkeypatch.setattr(results, "later", lambda _, job: job())
     api.post(f"/api/installs/{install}/signatures", {"revision": 1, "name": "Ines Tarn"})
     for number in range(1, 7):
         with django_capture_on_commit_callbacks(execute=True):
