@@ -7,6 +7,7 @@ import sys
 import typer
 from leitung_core.catalogue.device import function_of, read_device_type
 from leitung_core.catalogue.functions import functions
+from leitung_core.cautions import QUALIFIED
 from leitung_core.circuits import CircuitResult, size_document
 from leitung_core.errors import InputError
 from leitung_core.findings import Finding, worst
@@ -94,7 +95,7 @@ def _print_findings(findings: list[Finding]) -> None:
     for finding in findings:
         fix = f" -> {finding.fix_label}" if finding.fix_label else ""
         print(f"{finding.severity}: {finding.message} [{finding.code}; {finding.about}; {finding.article}]{fix}")
-    print("Qualified and licensed persons only. The adopted code and the local authority decide.")
+    print(QUALIFIED)
 
 
 app.command("solve")(networks.solve)

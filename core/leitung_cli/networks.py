@@ -7,6 +7,7 @@ from typing import Annotated, Any
 
 import orjson
 import typer
+from leitung_core.cautions import QUALIFIED
 from leitung_core.control.simulate import Simulated, probe_between, signal_names, simulate
 from leitung_core.control.solved import StateAnswer, after_fuses, answer_all, course_of, one
 from leitung_core.control.system import System, systems_of, whole
@@ -22,8 +23,6 @@ from leitung_core.units import say
 from pydantic import BaseModel
 
 from leitung_cli.files import FileArgument, JsonOption, load
-
-CAUTION = "Qualified and licensed persons only. The adopted code and the local authority decide."
 
 
 def solve(file: FileArgument, as_json: JsonOption = False) -> None:
@@ -123,7 +122,7 @@ def mistakes(plan: FileArgument, as_json: JsonOption = False) -> None:
             )
             print(f"  test {number}: {test.says}{reads}; exposes {test.exposes}")
         print(f"  {len(found.hidden)} change nothing that can be seen or read here")
-    print(CAUTION)
+    print(QUALIFIED)
     raise SystemExit(0)
 
 
@@ -193,4 +192,4 @@ def _print_simulated(found: Simulated) -> None:
         print(f"note: {note}")
     for row in found.findings:
         print(f"{row.severity}: {row.message} [{row.code}; {row.about}; {row.hazard}]")
-    print(CAUTION)
+    print(QUALIFIED)

@@ -347,10 +347,15 @@ def finding(
     ways: list[Way] | None = None,
     article: str | None = None,
     severity: Severity | None = None,
+    fact: str | None = None,
 ) -> Finding:
-    """A finding on an element of a plan, with its code's severity and article unless the case has its own."""
+    """A finding on an element of a plan, with its code's severity and article unless the case has its own.
+
+    fact: which of several facts of that code about one thing this is, where there can be several.
+    """
     entry = CODES[code]
     return Finding(
+        key=f"{code}:{about}:{fact}" if fact else "",
         code=code, severity=severity or entry.severity, about=about, message=message, article=article or entry.article,
         fix_label=fix_label if fix else None, fix=fix or None, ways=ways or None,
     )  # fmt: skip

@@ -52,18 +52,15 @@ def _wired(devices: dict[str, DeviceView]) -> list[str]:
 
 
 def _cable(found: Checked, view: CableView, svg: str) -> dict[str, Any]:
-    about = f"cables/{view.id}"
-    against = [row for row in found.result.findings if row.about == about or row.about.startswith(f"{about}/")]
+    against = found.result.at(f"cables/{view.id}")
     return {"view": view, "svg": svg, "findings": [row for row in against if row.severity != "note"]}
 
 
 def _device(found: Checked, view: DeviceView, cable: str | None) -> dict[str, Any]:
     """A device's rows: every terminal in the order in which it is seen, then what is capped or loose there."""
     about = [f"devices/{view.id}", *(f"cables/{key}" for key in view.cables if cable in (None, key))]
-    stops = [
-        row for row in found.result.findings
-        if row.severity == "stop" and any(row.about == at or row.about.startswith(f"{at}/") for at in about)
-    ]  # fmt: skip
+    against = {row.key: row for address in about for row in found.result.at(address)}
+    stops = [row for row in against.values() if row.severity == "stop"]
     strips: list[dict[str, Any]] = []
     for strip in view.strips:
         rows = [

@@ -105,7 +105,8 @@ def _spaces(circuit: Circuit) -> str:
 
 def _row(found: Checked, key: str, circuit: Circuit, source: Source) -> dict[str, Any]:
     result: CircuitResult | None = found.result.circuits.get(key)
-    own = [finding for finding in found.result.on_line(key) if not finding.about.startswith(ELSEWHERE)]
+    # A stop is printed wherever it cuts.
+    own = [row for row in found.result.on_line(key) if row.severity == "stop" or not row.about.startswith(ELSEWHERE)]
 
     def figure(value: float | None, unit: str) -> str:
         return "not known" if value is None else f"{say(value, 1)} {unit}"

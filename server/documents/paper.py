@@ -11,7 +11,7 @@ from django.conf import settings
 from django.template.loader import render_to_string
 from django.utils import timezone
 from installs.actions import Checked
-from leitung_core.commissioning.steps import QUALIFIED
+from leitung_core.cautions import QUALIFIED
 from weasyprint import CSS, HTML, Attachment
 from weasyprint.text.fonts import FontConfiguration
 

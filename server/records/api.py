@@ -12,9 +12,10 @@ from accounts.roles import RECORD, SIGN, allow, person
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from installs.api import InstallOut, install_out
+from leitung_core.cautions import QUALIFIED
 from leitung_core.commissioning.judge import judge_reading, say_verdict
 from leitung_core.commissioning.set_up import SetUpItem
-from leitung_core.commissioning.steps import QUALIFIED, PhaseOfWork, ReadingPoint, StartStep, StartUp
+from leitung_core.commissioning.steps import PhaseOfWork, ReadingPoint, StartStep, StartUp
 from leitung_core.commissioning.tests import FunctionalTest
 from leitung_core.findings import Finding
 from leitung_core.result.progress import Recorded, left_to_record

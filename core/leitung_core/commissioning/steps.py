@@ -22,9 +22,6 @@ from leitung_core.plant.size_document import poles_of, spec_of, supply_of
 from leitung_core.units import exact, say
 
 Phase = Literal["lock_out", "before_power", "energise", "readings"]
-QUALIFIED = (
-    "Qualified and licensed persons only. The adopted code, its local amendments and the local authority decide."
-)
 
 
 class _Frozen(BaseModel):

@@ -95,7 +95,9 @@ def _findings(system: System, state: Solution, tried: list[Trial]) -> dict[tuple
         told = Told(system, state, column, hazard, tried[column].says)
         message = f"With {told.when}: {told.wording.says(told)}"
         article, ways = (None, None) if hazard.code != "INTERLOCK_INEFFECTIVE" else _to_stop(system, hazard.about)
-        found[(hazard.code, hazard.about)] = finding(told.wording.code, told.about, message, article=article, ways=ways)
+        found[(hazard.code, hazard.about)] = finding(
+            told.wording.code, told.about, message, article=article, ways=ways, fact="+".join(hazard.about)
+        )
     return found
 
 
@@ -136,13 +138,14 @@ def _of_cells(system: System, cells: tuple[CellResult, ...]) -> list[Finding]:
     found = []
     for entry in cells:
         cell, about = entry.cell, f"devices/{system.key}"
+        fact = f"{cell.cause}+{cell.effect}"
         cause = cell.cause.partition(":")[2].replace("-", " ")
         if cell.required is not None and not cell.wanted:
             message = f"{cause} does not have to stop the {cell.effect} here, says the plan; {cell.required.rule} asks."
-            found.append(finding("interlock-waived", about, message[:1].upper() + message[1:]))
+            found.append(finding("interlock-waived", about, message[:1].upper() + message[1:], fact=fact))
         elif cell.wanted and entry.outcome == "never on":
             message = f"Whether {cause} stops the {cell.effect} is not shown: nothing here brings it on."
-            found.append(finding("interlock-untried", about, message))
+            found.append(finding("interlock-untried", about, message, fact=fact))
     return found
 
 

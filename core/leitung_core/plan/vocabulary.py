@@ -6,6 +6,7 @@ import csv
 from importlib.resources import files
 from typing import Any, get_args
 
+from leitung_core.cautions import QUALIFIED, WHO
 from leitung_core.circuits.spec import SIZES_IN_ORDER, Occupancy, Place, TradeSize
 from leitung_core.plan.model import Source
 from leitung_core.plan.wired import Spot
@@ -23,6 +24,7 @@ def vocabulary() -> dict[str, Any]:
     """Every list by its name."""
     book = Rulebook(NEWEST)
     return {
+        "cautions": {"who": WHO, "qualified": QUALIFIED},
         "kinds": unit_kinds(),
         "sizes": [size for size in SIZES_IN_ORDER if size in book.sizes],
         "methods": [*book.methods, "cord"],

@@ -92,7 +92,7 @@ def _key(plant: Plant, row: Finding) -> str:
         return f"{OF_A_CABLE[row.code]}:{cable}"
     if row.code in OF_A_UNIT:
         return f"{OF_A_UNIT[row.code]}:{_unit_of(plant, row.about)}"
-    return f"{row.code}:{row.about}"
+    return row.key or f"{row.code}:{row.about}"
 
 
 def _cable_of(plant: Plant, about: str) -> str | None:

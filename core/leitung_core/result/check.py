@@ -22,6 +22,7 @@ from leitung_core.plant.plant import Plant
 from leitung_core.plant.size_document import amendments_of, supply_of
 from leitung_core.result.causes import merged
 from leitung_core.result.lines import DrawnLine, drawn_lines
+from leitung_core.result.stands import standing
 from leitung_core.rulebook import Rulebook
 from leitung_core.sizing import size_all
 from leitung_core.suit import (
@@ -61,6 +62,7 @@ class PlanResult(BaseModel):
     wiring: WiringResult
     systems: dict[str, list[str]]
     findings: list[Finding]
+    stands: dict[str, list[str]]
     worst: Severity | None
 
     def on_line(self, circuit_id: str) -> list[Finding]:
@@ -72,6 +74,10 @@ class PlanResult(BaseModel):
     def by_key(self) -> dict[str, Finding]:
         """Every finding by its key."""
         return {row.key: row for row in self.findings}
+
+    def at(self, address: str) -> list[Finding]:
+        """What stands at a panel, a device, a cable or a part of one, gravest first."""
+        return [self.by_key[key] for key in self.stands.get(address, ())]
 
     def of_systems(self) -> dict[str, list[Finding]]:
         """What stands against each control system, gravest first."""
@@ -104,16 +110,18 @@ def check_plant(plant: Plant, systems: Sequence[System] | None = None) -> PlanRe
         *wired,
     ]
     findings, of_systems = merged(plant, told, {system.key: judge(system).findings for system in systems})
+    drawn = drawn_lines(plant, findings)
     return PlanResult(
         edition=plant.book.edition.title,
         lines=_lines(plan),
-        drawn=drawn_lines(plant, results, findings),
+        drawn=drawn,
         circuits=results,
         panels=panels,
         answers=answers,
         wiring=wiring,
         systems=of_systems,
         findings=findings,
+        stands=standing(findings, drawn),
         worst=worst(findings),
     )
 

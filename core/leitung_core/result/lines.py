@@ -6,7 +6,6 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.spec import Segment
 from leitung_core.findings import SEVERITIES, Finding, Severity
 from leitung_core.plant.lines import Line, Stretch
@@ -46,29 +45,27 @@ class DrawnLine:
     taps: tuple[str, ...]
 
 
-def drawn_lines(
-    plant: Plant, results: Mapping[str, CircuitResult], findings: Sequence[Finding]
-) -> dict[str, DrawnLine]:
+def drawn_lines(plant: Plant, findings: Sequence[Finding]) -> dict[str, DrawnLine]:
     """Every line, with the findings that stand on it; `findings` are in order, gravest first."""
     parts = {key: _parts(plant, line) for key, line in plant.lines.items()}
     stands, below = _places(plant, parts)
     at: dict[str, dict[str, list[Finding]]] = {key: {part.id: [] for part in own} for key, own in parts.items()}
     for row in findings:
         told = set[str]()
-        for address in _upwards(row.about):
+        for address in upwards(row.about):
             for key, part in stands.get(address, ()):
                 if key not in told:
                     told.add(key)
                     at[key][part].append(row)
         # What stops a feeder stops what it feeds; the rest of it stands at the feeder alone.
         if row.severity == "stop":
-            fed = {key for address in _upwards(row.about) for key in below.get(address, ())}
+            fed = {key for address in upwards(row.about) for key in below.get(address, ())}
             for key in sorted(fed - told):
                 at[key]["source"].append(row)
     return {key: _drawn(plant.lines[key], own, at[key]) for key, own in parts.items()}
 
 
-def _upwards(about: str) -> Iterator[str]:
+def upwards(about: str) -> Iterator[str]:
     """An address and everything that it lies in, the nearest first."""
     while about:
         yield about

@@ -17,7 +17,7 @@ from leitung_demo import museum, workshop
 def placed(plan: dict[str, Any], line: str, about: str, code: str = "ocpd-above-max") -> list[str]:
     plant = Plant(read_plan(plan))
     row = finding(code, about, "It is wrong.").model_copy(update={"key": "one"})
-    return [part.id for part in drawn_lines(plant, {}, [row])[line].parts if part.findings == ("one",)]
+    return [part.id for part in drawn_lines(plant, [row])[line].parts if part.findings == ("one",)]
 
 
 @pytest.mark.parametrize(

@@ -6,69 +6,19 @@ from typing import Any
 
 import pytest
 from hypothesis import given, settings
-from hypothesis import strategies as st
+from leitung_core.bench.overview import overview
 from leitung_core.circuits.size import size
-from leitung_core.findings import SEVERITIES, Finding
+from leitung_core.control.judgement import judge
+from leitung_core.control.system import systems_of
+from leitung_core.findings import Finding
 from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.size_document import spec_of
 from leitung_core.result import PlanResult, check_and_brief, check_plan
-from leitung_demo import kiosk, loft, museum, workshop
+from leitung_core.wiring.check import check_wiring
 
-PLANS = {"kiosk": kiosk(), "loft": loft(), "museum": museum(), "workshop": workshop()}
-RANK = {severity: number for number, severity in enumerate(SEVERITIES)}  # stop first
-
-
-@st.composite
-def plans(draw: st.DrawFn) -> dict[str, Any]:
-    """A demo plan with up to four things about its lines, plates, landings or devices changed."""
-    plan = PLANS[draw(st.sampled_from(sorted(PLANS)))]
-    for _ in range(draw(st.integers(1, 4))):
-        plan = merge(plan, draw(changes(plan)))
-    return plan
-
-
-def changes(plan: dict[str, Any]) -> st.SearchStrategy[dict[str, Any]]:
-    lines = st.sampled_from(sorted(plan["circuits"]))
-    choices = [
-        st.builds(lambda key, amps: {"circuits": {key: {"ocpd": {"rating_a": amps}}}},
-                  lines, st.sampled_from([15, 20, 25, 30, 40, 50, 60])),
-        st.builds(lambda key, amps: {"circuits": {key: {"disconnect": {"rating_a": amps}}}},
-                  lines, st.sampled_from([30, 60])),
-        st.builds(lambda key, seen: {"circuits": {key: {"disconnect": {"in_sight": seen}}}}, lines, st.booleans()),
-        st.builds(lambda key, poles: {"circuits": {key: {"poles": poles}}}, lines, st.sampled_from([1, 2, None])),
-        st.builds(lambda key, awg: {"circuits": {key: {"egc": awg}}}, lines, st.sampled_from(["14", "10", "6", None])),
-        st.builds(stretch_of(plan), lines, st.sampled_from([
-            {"conductor": "14"}, {"conductor": "12"}, {"conductor": "8"}, {"conductor": None}, {"length_ft": 240},
-            {"length_ft": None}, {"method": "NM-B", "raceway": None}, {"method": "THWN-2", "raceway": "EMT"},
-            {"place": "outdoor"}, {"place": "attic", "ambient_c": 52}, {"current_carrying": 9},
-            {"terminations_c": 60}, {"material": "Al"}, {"white_reidentified": False},
-        ])),
-        st.builds(lambda key, plate: {"equipment": {key: {"nameplate": plate}}}, st.sampled_from(
-            sorted(plan["equipment"])), st.sampled_from([None, {"volts": "240"}, {"phase": 3}, {"mca_a": 30}])),
-    ]  # fmt: skip
-    if plan.get("cables"):
-        choices.append(st.builds(loosened(plan), st.sampled_from(sorted(plan["cables"])), st.integers(0, 3)))
-    return st.one_of(choices)
-
-
-def stretch_of(plan: dict[str, Any]) -> Any:
-    def made(line: str, what: dict[str, Any]) -> dict[str, Any]:
-        run = plan["circuits"][line].get("run") or {}
-        return {"circuits": {line: {"run": {next(iter(sorted(run)), "s1"): what if run else {"order": 10} | what}}}}
-
-    return made
-
-
-def loosened(plan: dict[str, Any]) -> Any:
-    def made(cable: str, number: int) -> dict[str, Any]:
-        wires = sorted(plan["cables"][cable].get("conductors") or {})
-        if not wires:
-            return {"cables": {cable: {"state": "removed"}}}
-        return {"cables": {cable: {"conductors": {wires[number % len(wires)]: {"a": None}}}}}
-
-    return made
+from tests.core.result.plans import PLANS, RANK, plans
 
 
 def told(plan: dict[str, Any]) -> PlanResult:
@@ -99,6 +49,56 @@ def test_each_fact_is_told_once_and_the_same_wherever_it_is_read(plan: dict[str,
         whole = {(row.code, row.severity, row.article) for row in result.on_line(key)}
         codes = {code for code, _, _ in whole}
         assert {entry for entry in alone if entry[0] in codes} <= whole
+
+
+@settings(max_examples=40)
+@given(plans())
+def test_what_an_engine_tells_is_told_on_every_screen_at_least_as_gravely(plan: dict[str, Any]) -> None:
+    """Sizing, landings and bench each judge; what they find stands in the result, by itself or as what follows."""
+    plant = Plant(read_plan(plan))
+    result = check_plan(plant.plan)
+    every = [row for found in result.circuits.values() for row in found.findings] + check_wiring(plant)
+    every += [row for system in systems_of(plant) for row in judge(system).findings]
+    for row in every:
+        said = [f for f in result.findings if (f.message, f.about) == (row.message, row.about)]
+        said += [f for f in result.findings if row.message in f.follows]
+        said += [f for f in result.findings if _one_fact(f, row)]
+        # What cannot be said while a thing is missing is held back, and the missing thing is told.
+        held = row.severity != "stop" and any(f.code.endswith("-missing") for f in result.findings)
+        assert held or any(RANK[f.severity] <= RANK[row.severity] for f in said), row
+
+
+def _one_fact(one: Finding, other: Finding) -> bool:
+    """Two engines' words for one fact: the key names the fact and its thing, not the code."""
+    return not one.key.startswith(one.code) and one.code != other.code and one.key.partition(":")[2] in other.about
+
+
+@settings(max_examples=25)
+@given(plans())
+def test_the_bench_counts_what_stands_against_each_system(plan: dict[str, Any]) -> None:
+    plant = Plant(read_plan(plan))
+    of_systems = check_plan(plant.plan).of_systems()
+    for brief in overview(plant, None, of_systems).systems:
+        rows = of_systems[brief.key]
+        assert brief.stops == sum(row.severity == "stop" for row in rows)
+        assert brief.worst == (rows[0].severity if rows else None)
+        shown = overview(plant, brief.key, of_systems).system
+        assert shown is not None
+        assert shown.findings == rows
+
+
+@settings(max_examples=40)
+@given(plans())
+def test_what_stands_at_a_thing_stands_at_its_line_too(plan: dict[str, Any]) -> None:
+    """A cable that is a stretch of a line shows what its stretch shows, and the other way round."""
+    result = check_plan(read_plan(plan))
+    for address, keys in result.stands.items():
+        assert keys == [row.key for row in result.findings if row.key in set(keys)], "in order, each once"
+        assert address.count("/") == 1 or set(keys) <= set(result.stands["/".join(address.split("/")[:2])])
+    for line in result.drawn.values():
+        for part in line.parts:
+            if part.cable and part.kind == "segment":
+                assert set(part.findings) <= set(result.stands.get(f"cables/{part.cable}", ())), part
 
 
 @settings(max_examples=60)

@@ -2805,6 +2805,10 @@ export interface components {
             };
             /** Findings */
             findings: components["schemas"]["Finding"][];
+            /** Stands */
+            stands: {
+                [key: string]: string[];
+            };
             /** Worst */
             worst: ("stop" | "warning" | "note") | null;
         };

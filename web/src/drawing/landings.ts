@@ -91,7 +91,7 @@ export function layoutLandings(
   view: CableView,
   cable: Cable,
   wiring: WiringResult,
-  findings: readonly Finding[],
+  against: (address: string) => readonly Finding[],
   width: number,
   found = false,
 ): LandingLayout {
@@ -131,9 +131,7 @@ export function layoutLandings(
   };
   const base = `cables/${view.id}/conductors`;
   const wires = ends.map(({ wire, a, b }) => {
-    const mine = findings.filter(
-      (row) => row.about === `${base}/${wire.id}` || row.about.startsWith(`${base}/${wire.id}/`),
-    );
+    const mine = against(`${base}/${wire.id}`);
     const worst = mine.find((row) => row.severity === "stop") ?? mine.find((row) => row.severity === "warning");
     return {
       id: wire.id,

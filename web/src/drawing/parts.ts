@@ -12,6 +12,7 @@ import type {
   Unit,
 } from "../api/client";
 import { shown } from "../ui/units";
+import { findingsOf } from "../api/findings";
 
 export type PartKind = PartOfLine["kind"];
 
@@ -50,7 +51,6 @@ export function segmentsOf(circuit: Circuit): [string, Segment][] {
 /** The line of one circuit: its parts, findings and cut are the server's; segments follow what is typed at once. */
 export function lineOf(document: PlanDoc, circuitId: string, circuit: Circuit, result: PlanResult | undefined): Line {
   const drawn = result?.drawn[circuitId];
-  const byKey = new Map(result?.findings.map((finding) => [finding.key, finding]));
   const parts = (drawn?.parts ?? bare(circuitId, circuit)).map((part): Part => {
     const segmentId = part.id.startsWith("run/") ? part.id.slice(4) : undefined;
     return {
@@ -59,7 +59,7 @@ export function lineOf(document: PlanDoc, circuitId: string, circuit: Circuit, r
       path: part.about,
       name: part.name,
       flexible: part.flexible,
-      findings: part.findings.flatMap((key) => byKey.get(key) ?? []),
+      findings: findingsOf(result, part.findings),
       ...(segmentId ? { segmentId, segment: circuit.run?.[segmentId] } : {}),
       ...(part.by_hand ? { cable: part.cable ?? undefined, segment: part.stretch as Segment } : {}),
     };

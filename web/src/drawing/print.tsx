@@ -8,6 +8,7 @@ import { LandingDrawing } from "./LandingDrawing";
 import { layoutLandings } from "./landings";
 import { LineDrawing } from "./LineDrawing";
 import { lineOf } from "./parts";
+import { findingsAt } from "../api/findings";
 
 interface Input {
   what: "lines" | "landings" | "bench";
@@ -42,7 +43,7 @@ function landings({ document, result, width }: Input) {
   return Object.values(result.wiring.cables).flatMap((view) => {
     const cable = document.cables?.[view.id];
     if (!cable || view.conductors.length === 0) return [];
-    const layout = layoutLandings(view, cable, result.wiring, result.findings, width);
+    const layout = layoutLandings(view, cable, result.wiring, (address) => findingsAt(result, address), width);
     return [
       {
         id: view.id,

@@ -5,6 +5,7 @@ import { type SubmitEvent, useState } from "react";
 import { api, type Problem, setToken } from "../api/client";
 import { Button } from "./parts";
 import { Wordmark } from "./Wordmark";
+import { QUALIFIED } from "./caution";
 
 export function SignInForm({ onDone }: { onDone?: () => void }) {
   const client = useQueryClient();
@@ -66,9 +67,7 @@ export function SignIn() {
           <p className="max-w-md text-3xl leading-tight font-semibold">
             Know before the truck leaves that it will work. Prove afterwards that it does.
           </p>
-          <p className="text-soft">
-            Qualified and licensed persons only. The adopted code and the local authority decide.
-          </p>
+          <p className="text-soft">{QUALIFIED}</p>
         </div>
       </div>
       <div className="flex flex-col justify-center gap-10 p-8 max-md:justify-start max-md:pt-16 md:p-0">

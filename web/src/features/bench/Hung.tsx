@@ -36,7 +36,7 @@ export function Hung({ plan, system, frame, width }: Props) {
       {ordered.map((view) => {
         const cable = cables[view.id];
         if (!cable) return null;
-        const layout = layoutLandings(view, cable, wiring, [], Math.min(width, 620));
+        const layout = layoutLandings(view, cable, wiring, () => [], Math.min(width, 620));
         return (
           <section key={view.id} aria-label={`Cable ${view.id}`} className="max-w-full [&_svg]:overflow-visible">
             <h2 className="font-bold">

@@ -6,6 +6,7 @@ import type { PlanHandle } from "../../plan/usePlan";
 import { Findings } from "../../ui/Findings";
 import { Button } from "../../ui/parts";
 import { fields, options, Sentence } from "../../ui/fields";
+import { findingsAt } from "../../api/findings";
 
 const CONNECTORS = [
   { value: "twist_on", label: "twist-on connector" },
@@ -26,9 +27,7 @@ interface Props {
 export function ConductorFacts({ view, wire, plan, readOnly, onClose }: Props) {
   const base = `cables/${view.id}/conductors/${wire.id}`;
   const entered = plan.document?.cables?.[view.id]?.conductors?.[wire.id];
-  const rows = (plan.plan?.result.findings ?? []).filter(
-    (row) => row.about === base || row.about.startsWith(`${base}/`),
-  );
+  const rows = findingsAt(plan.plan?.result, base);
   return (
     <section aria-label={`Conductor ${wire.colour}`} data-reason>
       <h3 className="flex items-center gap-3 text-xl font-bold">

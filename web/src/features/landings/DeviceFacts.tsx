@@ -9,10 +9,10 @@ import { Findings } from "../../ui/Findings";
 import { Button } from "../../ui/parts";
 import { fields, options, Sentence } from "../../ui/fields";
 import { nextDeviceId, removeDevice } from "./edits";
-import { ofDevice } from "./Landings";
 import { Moves } from "./Moves";
 import { StripRow } from "./StripRow";
 import { useChoices } from "./useChoices";
+import { findingsAt } from "../../api/findings";
 
 const SPOTS = options(...vocabulary.spots);
 
@@ -42,7 +42,7 @@ export function DeviceFacts({ id, plan, readOnly, onOpen }: Props) {
         <b>{id}</b> <span className="text-soft">{view.title}</span>
       </h2>
       <p className="text-soft">{[view.kind, view.maker, view.place].filter(Boolean).join(" · ")}</p>
-      <Findings rows={ofDevice(plan.plan?.result.findings ?? [], id)} plan={plan} readOnly={readOnly} />
+      <Findings rows={findingsAt(plan.plan?.result, `devices/${id}`)} plan={plan} readOnly={readOnly} />
       {view.strips.map((strip) => (
         <section key={strip.id} aria-label={strip.name} className="mt-4">
           <h3 className="flex items-center gap-3">

@@ -7,8 +7,10 @@ import { say } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { useRecord } from "../../plan/useRecord";
 import { Button, Mark, severityColour } from "../../ui/parts";
-import { devicesInOrder, ofCable, ofDevice } from "./Landings";
+import { devicesInOrder } from "./Landings";
 import { Swatch } from "./StripRow";
+import { findingsAt } from "../../api/findings";
+import { QUALIFIED } from "../../ui/caution";
 
 interface Page {
   strip: string;
@@ -85,8 +87,8 @@ function OneDevice({ view, plan, id, canRecord }: Props & { view: DeviceView }) 
   const record = useRecord(id);
   const kept = record.data?.landings.find((entry) => entry.device === view.id)?.ticked ?? [];
   const ticks = withWaiting(kept, plan);
-  const all = plan.plan?.result.findings ?? [];
-  const mine = [...ofDevice(all, view.id), ...view.cables.flatMap((cable) => ofCable(all, cable))];
+  const things = [`devices/${view.id}`, ...view.cables.map((cable) => `cables/${cable}`)];
+  const mine = [...new Set(things.flatMap((thing) => findingsAt(plan.plan?.result, thing)))];
   const grave = mine.filter((row) => row.severity === "stop");
   const done = pages.filter((entry) => ticks.has(entry.terminal.ref)).length;
   if (!page) return <p className="text-soft">Nothing lands on {view.id} yet.</p>;
@@ -175,9 +177,7 @@ function OneDevice({ view, plan, id, canRecord }: Props & { view: DeviceView }) 
           Neither landed nor capped: {view.loose.map((row) => `${row.colour} of ${row.cable}`).join(", ")}.
         </p>
       )}
-      <p className="mt-4 text-sm text-soft">
-        Qualified and licensed persons only. The adopted code and the local authority decide.
-      </p>
+      <p className="mt-4 text-sm text-soft">{QUALIFIED}</p>
     </>
   );
 }

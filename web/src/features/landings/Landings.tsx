@@ -1,8 +1,8 @@
 /** Every cable with both its ends as they are seen: who lands what on which terminal. */
-import { useMemo, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
-import type { CableView, Finding, Patch, Unit, WiringResult } from "../../api/client";
+import type { CableView, Finding, Patch, PlanResult, Unit, WiringResult } from "../../api/client";
 import { LandingDrawing } from "../../drawing/LandingDrawing";
 import { layoutLandings } from "../../drawing/landings";
 import { gravest } from "../../drawing/parts";
@@ -19,6 +19,8 @@ import { Lists } from "./Lists";
 import { Moves } from "./Moves";
 import { NewCable, NewDevice } from "./NewParts";
 import { useHeld } from "./useHeld";
+import { findingsAt } from "../../api/findings";
+import { WHO } from "../../ui/caution";
 
 interface Props {
   plan: PlanHandle;
@@ -28,12 +30,11 @@ interface Props {
 export function Landings({ plan, readOnly }: Props) {
   const [query, setQuery] = useSearchParams();
   const wiring = plan.plan?.result.wiring;
-  const findings = useMemo(() => plan.plan?.result.findings ?? [], [plan.plan]);
   if (!plan.document || !plan.plan || !wiring) return null;
   const views = inOrder(wiring);
   const wanted = query.get("cable");
   const device = query.get("device");
-  const current = views.find((view) => view.id === wanted) ?? firstToSee(views, findings) ?? null;
+  const current = views.find((view) => view.id === wanted) ?? firstToSee(views, plan.plan.result) ?? null;
   const open = (key: "cable" | "device", id: string) => {
     setQuery(id ? { [key]: id } : {});
     window.scrollTo({ top: 0 });
@@ -44,7 +45,7 @@ export function Landings({ plan, readOnly }: Props) {
       <CableList
         units={plan.document.equipment ?? {}}
         wiring={wiring}
-        findings={findings}
+        result={plan.plan.result}
         current={device ? null : (current?.id ?? null)}
         device={device}
         onOpen={open}
@@ -84,31 +85,23 @@ export function devicesInOrder(wiring: WiringResult) {
   return Object.values(wiring.devices).sort((one, two) => (one.id < two.id ? -1 : 1));
 }
 
-function firstToSee(views: readonly CableView[], findings: readonly Finding[]): CableView | undefined {
+function firstToSee(views: readonly CableView[], result: PlanResult): CableView | undefined {
   const bad = (severity: string) =>
-    views.find((view) => ofCable(findings, view.id).some((finding) => finding.severity === severity));
+    views.find((view) => findingsAt(result, `cables/${view.id}`).some((finding) => finding.severity === severity));
   return bad("stop") ?? bad("warning") ?? views[0];
-}
-
-export function ofCable(findings: readonly Finding[], id: string): Finding[] {
-  return findings.filter((row) => row.about === `cables/${id}` || row.about.startsWith(`cables/${id}/`));
-}
-
-export function ofDevice(findings: readonly Finding[], id: string): Finding[] {
-  return findings.filter((row) => row.about === `devices/${id}` || row.about.startsWith(`devices/${id}/`));
 }
 
 interface ListProps {
   units: Record<string, Unit>;
   wiring: WiringResult;
-  findings: readonly Finding[];
+  result: PlanResult;
   current: string | null;
   device: string | null;
   onOpen: (key: "cable" | "device", id: string) => void;
 }
 
 /** The cables by the unit that they serve, and the devices; what is wrong stands beside its name. */
-function CableList({ units, wiring, findings, current, device, onOpen }: ListProps) {
+function CableList({ units, wiring, result, current, device, onOpen }: ListProps) {
   const [what, setWhat] = useState<"cables" | "devices">(device ? "devices" : "cables");
   const groups = new Map<string, CableView[]>();
   for (const view of inOrder(wiring)) {
@@ -150,7 +143,7 @@ function CableList({ units, wiring, findings, current, device, onOpen }: ListPro
                   name={view.id}
                   title={view.title}
                   here={view.id === current}
-                  rows={ofCable(findings, view.id)}
+                  rows={findingsAt(result, `cables/${view.id}`)}
                   onOpen={() => onOpen("cable", view.id)}
                 />
               ))}
@@ -165,7 +158,7 @@ function CableList({ units, wiring, findings, current, device, onOpen }: ListPro
               name={view.id}
               title={view.state === "removed" ? `${view.title}, taken off` : view.title}
               here={view.id === device}
-              rows={ofDevice(findings, view.id)}
+              rows={findingsAt(result, `devices/${view.id}`)}
               onOpen={() => onOpen("device", view.id)}
             />
           ))}
@@ -204,10 +197,12 @@ function OneCable({ view, plan, readOnly, onOpen }: OneProps) {
   const [box, width] = useWidth();
   const cable = plan.document?.cables?.[view.id];
   const wiring = plan.plan?.result.wiring;
-  const findings = useMemo(() => ofCable(plan.plan?.result.findings ?? [], view.id), [plan.plan, view.id]);
+  const result = plan.plan?.result;
+  const at = useCallback((address: string) => findingsAt(result, address), [result]);
+  const findings = useMemo(() => at(`cables/${view.id}`), [at, view.id]);
   const layout = useMemo(
-    () => (cable && wiring && width > 0 ? layoutLandings(view, cable, wiring, findings, width, found) : null),
-    [view, cable, wiring, findings, width, found],
+    () => (cable && wiring && width > 0 ? layoutLandings(view, cable, wiring, at, width, found) : null),
+    [view, cable, wiring, at, width, found],
   );
   const held = useHeld(layout, readOnly, setSelected, (wire, end, ref) => {
     const label = ref ? `Land ${wire} on ${ref.split(".").slice(1).join(" ")}` : `Cap ${wire}`;
@@ -218,7 +213,7 @@ function OneCable({ view, plan, readOnly, onOpen }: OneProps) {
   const landing = findings.find((row) => row.code === "cable-not-landed" && row.fix);
   const conductor = view.conductors.find((wire) => wire.id === selected);
   const about = [cable.a.device, cable.b.device].flatMap((id) =>
-    ofDevice(plan.plan?.result.findings ?? [], id).filter((row) => row.severity !== "note"),
+    at(`devices/${id}`).filter((row) => row.severity !== "note"),
   );
   return (
     <section aria-label={`Cable ${view.id}`}>
@@ -327,7 +322,7 @@ function OneCable({ view, plan, readOnly, onOpen }: OneProps) {
       <Moves moves={wiring.moves.filter((move) => move.cable === view.id)} />
       <CableFacts view={view} cable={cable} plan={plan} readOnly={readOnly} onOpen={onOpen} />
       <p className="mt-4 text-sm text-soft">
-        Qualified and licensed persons only. Lock out and prove dead before a hand goes in.{" "}
+        {WHO} Lock out and prove dead before a hand goes in.{" "}
         <Link className="underline" to={`/installs/${plan.plan?.install.id ?? ""}/sheet?device=${cable.a.device}`}>
           Sheet at {cable.a.device}
         </Link>

@@ -34,7 +34,7 @@ const select = vi.fn();
 let root: Root;
 
 function Drawn({ readOnly }: { readOnly: boolean }) {
-  const layout = layoutLandings(view, cable, wiring, [], 600);
+  const layout = layoutLandings(view, cable, wiring, () => [], 600);
   const held = useHeld(layout, readOnly, select, land);
   const on = { ...held, selected: null, onDevice: () => undefined };
   return <LandingDrawing layout={layout} title="T" on={on} />;

@@ -12,6 +12,7 @@ import { History } from "./History";
 import { Ladder } from "./Ladder";
 import { NewLine } from "./NewLine";
 import { Reason } from "./Reason";
+import { findingsAt } from "../../api/findings";
 
 interface Selection {
   circuit: string;
@@ -182,23 +183,13 @@ function groupsOf(plan: PlanHandle): Group[] {
       supply: [found?.volts ? say(found.volts, "V") : "", found?.phase ? `${found.phase} phase` : ""]
         .filter(Boolean)
         .join(", "),
-      findings: many && source ? panelFindings(source, result.findings) : [],
+      findings: many && source ? findingsAt(result, `sources/${source}`) : [],
       lines: ids.flatMap((id) => {
         const circuit = circuits[id];
         return circuit ? [lineOf(document, id, circuit, result)] : [];
       }),
     };
   });
-}
-
-function under(about: string, element: string): boolean {
-  return about === element || about.startsWith(`${element}/`);
-}
-
-/** What stands against a panel, each once however many lines it concerns. */
-function panelFindings(source: string, findings: Finding[]): Finding[] {
-  const mine = findings.filter((finding) => under(finding.about, `sources/${source}`));
-  return mine.filter((one, index) => mine.findIndex((other) => other.message === one.message) === index);
 }
 
 /** What stands against a panel as a whole is said once, at its head. */

@@ -7,6 +7,7 @@ import { Steps } from "../../ui/Steps";
 import { insertSegment } from "./edits";
 import { BreakerEditor, DisconnectEditor, SegmentEditor, SourceEditor } from "./editors";
 import { UnitEditor } from "./UnitEditor";
+import { QUALIFIED } from "../../ui/caution";
 
 interface Props {
   line: Line;
@@ -48,9 +49,7 @@ export function Reason({ line, part, plan, readOnly }: Props) {
         </section>
       )}
       {alternatives.length > 0 && <Alternatives rows={alternatives} plan={plan} readOnly={readOnly} />}
-      <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">
-        Qualified and licensed persons only. The adopted code and the local authority decide.
-      </p>
+      <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{QUALIFIED}</p>
     </>
   );
 }

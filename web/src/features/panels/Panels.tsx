@@ -13,6 +13,8 @@ import { asText } from "../../ui/text";
 import { nextId } from "../../plan/ids";
 import { fields, options, PHASES, Sentence, yesNo } from "../../ui/fields";
 import { blocksOf, type Block, moved, ROW, step, target } from "./spaces";
+import { findingsAt } from "../../api/findings";
+import { WHO } from "../../ui/caution";
 
 interface Props {
   plan: PlanHandle;
@@ -103,7 +105,7 @@ function Drawn({ id, source, panel, plan, readOnly }: DrawnProps) {
   const [drag, setDrag] = useState<Drag | null>(null);
   const [held, setHeld] = useState<string | null>(null);
   const face = useRef<HTMLDivElement>(null);
-  const blocks = blocksOf(plan.document, id, panel, plan.plan?.result.findings ?? []);
+  const blocks = blocksOf(plan.document, id, panel, plan.plan?.result.drawn ?? {});
   const rows = Math.ceil((source.spaces ?? 0) / 2);
   const grabbed = drag && blocks.find((block) => block.circuit === drag.circuit);
   const wanted = grabbed ? moved(grabbed, drag.first) : null;
@@ -388,15 +390,11 @@ function Beside({ id, source, panel, plan, readOnly }: DrawnProps) {
     panel.capacity_a ?? 0,
     ...panel.legs.map((_, leg) => (panel.new_a[leg] ?? 0) + (panel.existing_a[leg] ?? 0)),
   );
-  const findings =
-    plan.plan?.result.findings.filter(
-      (finding) => finding.about === `sources/${id}` || finding.about.startsWith(`sources/${id}/`),
-    ) ?? [];
-  const once = findings.filter((one, index) => findings.findIndex((other) => other.message === one.message) === index);
+  const findings = findingsAt(plan.plan?.result, `sources/${id}`);
   return (
     <aside aria-label="About this panel">
       <Verdict panel={panel} source={source} />
-      <Findings rows={once} plan={plan} readOnly={readOnly} />
+      <Findings rows={findings} plan={plan} readOnly={readOnly} />
       {panel.legs.length > 0 && (
         <section aria-label="Legs" className="mt-4">
           <h3 className="border-t-2 border-ink pt-3 font-bold">On each leg</h3>
@@ -448,7 +446,7 @@ function Beside({ id, source, panel, plan, readOnly }: DrawnProps) {
         </section>
       )}
       <p className="mt-5 border-t border-rule pt-3 text-sm text-soft">
-        Bus bars stay live with every breaker off. Qualified and licensed persons only.
+        Bus bars stay live with every breaker off. {WHO}
       </p>
     </aside>
   );

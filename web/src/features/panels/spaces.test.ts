@@ -1,7 +1,7 @@
 /** Where a circuit may be moved to in its panel. */
 import { expect, test } from "vitest";
 
-import type { Finding, PanelResult, PlanDoc } from "../../api/client";
+import type { PanelResult, PlanDoc, PlanResult } from "../../api/client";
 import { type Block, blocksOf, moved, step, target } from "./spaces";
 
 const document = {
@@ -15,7 +15,7 @@ const document = {
   },
 } as unknown as PlanDoc;
 const panel = { spaces: Array.from({ length: 12 }, (_, index) => ({ space: index + 1 })) } as unknown as PanelResult;
-const blocks = blocksOf(document, "P", panel, []);
+const blocks = blocksOf(document, "P", panel, {});
 
 function block(id: string): Block {
   const found = blocks.find((entry) => entry.id === id);
@@ -35,7 +35,7 @@ test("what hangs in the panel: old and new, spaces in order, nothing of another 
 test("a space that is not there, and a stop on the device, are told", () => {
   expect(block("E").stop).toBe(true);
   expect(block("A").stop).toBe(false);
-  const stop = [{ severity: "stop", about: "circuits/A/ocpd/rating_a" }] as Finding[];
+  const stop = { A: { parts: [{ id: "ocpd", worst: "stop" }] } } as unknown as PlanResult["drawn"];
   expect(blocksOf(document, "P", panel, stop).find((entry) => entry.id === "A")?.stop).toBe(true);
 });
 

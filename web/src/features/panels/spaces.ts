@@ -1,5 +1,5 @@
 /** What stands on the spaces of a panel, and where a circuit can be moved to. */
-import type { Finding, PanelResult, PlanDoc } from "../../api/client";
+import type { PanelResult, PlanResult, PlanDoc } from "../../api/client";
 import { say } from "../../drawing/parts";
 
 /** Height of a row of spaces, px: a finger's width. */
@@ -19,7 +19,7 @@ export function blocksOf(
   document: PlanDoc | undefined,
   source: string,
   panel: PanelResult,
-  findings: readonly Finding[],
+  drawn: PlanResult["drawn"],
 ): Block[] {
   const found = document?.sources?.[source];
   const old = Object.entries(found?.existing ?? {}).flatMap(([id, entry]): Block[] => {
@@ -47,7 +47,7 @@ export function blocksOf(
   for (const block of mine)
     block.stop =
       block.spaces.some((space) => space > most) ||
-      findings.some((finding) => finding.severity === "stop" && finding.about.startsWith(`circuits/${block.id}/ocpd`));
+      drawn[block.id]?.parts.some((part) => part.id === "ocpd" && part.worst === "stop") === true;
   return [...old, ...mine];
 }
 

@@ -11,6 +11,7 @@ import { useMetric } from "../../ui/units";
 import { nextId } from "../../plan/ids";
 import { cell, fields, Sentence, yesNo } from "../../ui/fields";
 import { Warmup } from "./Warmup";
+import { WHO } from "../../ui/caution";
 
 interface Props {
   plan: PlanHandle;
@@ -68,7 +69,7 @@ export function Suit({ plan, readOnly }: Props) {
       )}
       <p className="mt-8 max-w-3xl text-sm text-soft">
         Design figures of common practice, not a load calculation: where an answer is close, measure or calculate.
-        Qualified and licensed persons only.
+        {WHO}
       </p>
     </main>
   );
