@@ -7,7 +7,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from leitung_core.rulebook import rulebook
-from leitung_core.suit import BranchQuestion, HeatQuestion, SteamQuestion, branch_answer, heat_answer, steam_answer
+from leitung_core.suit import (
+    Answer,
+    BranchQuestion,
+    HeatQuestion,
+    SteamQuestion,
+    branch_answer,
+    heat_answer,
+    steam_answer,
+)
+from leitung_core.suit.heat import loss_btu_h_f, say_minutes
 from leitung_core.suit.steam import VoltageOption, gal_per_day, humidity_load_gal_day
 
 BOOK = rulebook("us-2023")
@@ -124,3 +133,142 @@ def test_one_at_a_time_or_a_load_sharing_device() -> None:
     charger, heater = ("charger", 40.0, True, True), ("heater", 20.8, True, True)
     assert branch(charger, heater, branch_a=50) == "no"
     assert branch(charger, heater, branch_a=50, load_sharing=True) == "yes"
+
+
+def asked(*loads: tuple[str, float, bool, bool | None], **more: object) -> Answer:
+    rows = [{"name": n, "amps": a, "plugged_in": p, "continuous": c} for n, a, p, c in loads]
+    return branch_answer(BranchQuestion.model_validate({"ask": "branch", "loads": rows, **more}), BOOK)
+
+
+@pytest.mark.parametrize(
+    ("continuous", "rest", "together", "suits"),
+    [
+        (False, 8.0, 20.0, "yes"),  # 12 + 8 = 20 of 20 A
+        (False, 8.1, 20.1, "no"),
+        (True, 5.0, 20.0, "yes"),  # 1.25 x 12 + 5 = 20 of 20 A (210.20(A))
+        (True, 5.1, 20.1, "no"),
+        (None, 5.0, 20.0, "yes"),  # what nobody knows counts as continuous
+        (None, 5.1, 20.1, "no"),
+    ],
+)  # fmt: skip
+def test_loads_at_once_count_with_a_quarter_more_where_they_are_continuous(
+    continuous: bool | None, rest: float, together: float, suits: str
+) -> None:
+    answer = asked(("lamp", 12.0, True, continuous), ("fan", rest, False, False), branch_a=20)
+    assert figure(answer, "All at once") == pytest.approx(together)
+    assert answer.suits == suits
+    (row,) = [entry for entry in answer.steps if entry.what == "All at once"]
+    assert (float(row.value or 0), row.article) == (pytest.approx(together), "210.20(A)")
+    assert "125 %" in row.formula
+
+
+def test_what_each_load_may_take_of_the_branch() -> None:
+    """20 A: plugged in 80 %, 16 A; fastened in place beside other outlets 50 %, 10 A; alone the whole (210.23(A))."""
+    beside = asked(("pump", 9.0, True, False), ("fan", 4.0, False, False), branch_a=20, other_outlets=True)
+    assert [(s.name, s.amps, s.most_a, s.fits) for s in beside.shares] == [("pump", 9, 16, True), ("fan", 4, 10, True)]
+    alone = asked(("fan", 20.0, False, False), branch_a=20)
+    assert [(s.most_a, s.fits, alone.suits) for s in alone.shares] == [(20, True, "yes")]
+    over = asked(("pump", 16.5, True, False), branch_a=20)
+    assert over.verdict == "pump takes 16.5 A and may take 16 A here."
+    two = asked(("fan", 6.0, False, False), ("lamp", 4.5, False, False), branch_a=20, other_outlets=True)
+    assert two.verdict == "What is fastened in place takes 10.5 A; 10 A is the most beside other outlets."
+    apart = asked(("fan", 6.0, False, False), ("lamp", 4.5, False, False), branch_a=20)
+    assert apart.verdict == "All may run at once: 10.5 A of 20 A."
+
+
+def test_the_room_loses_by_its_walls_ceiling_and_air_by_hand() -> None:
+    """400 ft2, 10 ft, poor: (400 + 4 x 20 x 10) x 0.18 = 216, air 0.018 x 1 x 4000 = 72 Btu/h F; tight: 216."""
+    poor = ROOM.model_copy(update={"area_ft2": 400.0, "height_ft": 10.0, "insulation": "poor"})
+    assert loss_btu_h_f(poor) == pytest.approx(288)
+    assert loss_btu_h_f(poor.model_copy(update={"air_changes_per_hour": 0.0})) == pytest.approx(216)
+
+
+@pytest.mark.parametrize(
+    ("watts", "target", "suits", "minutes"),
+    [
+        (5178.8, 62, "no", None),  # 5.17886 kW is needed: just short
+        (5178.9, 62, "yes", "long"),
+        (7500, 40, "yes", 0),  # begins where it is to end
+        (7500, 39, "yes", 0),
+    ],
+)  # fmt: skip
+def test_a_heater_at_the_edge_of_what_the_room_asks(
+    watts: float, target: float, suits: str, minutes: float | str | None
+) -> None:
+    answer = heat_answer(ROOM.model_copy(update={"target_f": float(target)}), watts)
+    assert answer.suits == suits
+    found = figure(answer, "Warm-up to the target")
+    assert found == minutes if minutes != "long" else (found or 0) > 600
+
+
+def test_a_room_that_is_warmer_outdoors_asks_for_nothing() -> None:
+    answer = heat_answer(ROOM.model_copy(update={"outdoor_f": 70.0, "start_f": None}), 1000)
+    assert figure(answer, "Needed to hold the target") == 0
+    assert answer.suits == "yes"
+
+
+@pytest.mark.parametrize(
+    ("minutes", "words"), [(0.4, "0 min"), (59.4, "59 min"), (59.6, "1 h 00 min"), (125, "2 h 05 min")]
+)
+def test_a_duration_in_words(minutes: float, words: str) -> None:
+    assert say_minutes(minutes) == words
+
+
+def test_the_curve_runs_half_again_as_long_as_the_warm_up_and_passes_the_target_on_time() -> None:
+    answer = heat_answer(ROOM, 7500)
+    warm = figure(answer, "Warm-up to the target") or 0
+    assert (answer.curve[0].temperature_f, answer.curve[-1].minutes) == (40, pytest.approx(1.5 * warm, rel=1e-3))
+    before = [point for point in answer.curve if point.minutes < warm]
+    after = [point for point in answer.curve if point.minutes > warm]
+    assert max(point.temperature_f for point in before) <= 62 <= min(point.temperature_f for point in after)
+    never = heat_answer(ROOM, 4000).curve
+    assert never[-1].minutes == pytest.approx(3 * 6300 / 327.24 * 60, rel=1e-3)
+
+
+def test_without_its_mass_a_room_has_no_warm_up_and_without_a_price_no_cost() -> None:
+    answer = heat_answer(ROOM.model_copy(update={"mass": None, "price_per_kwh": None}), 7500)
+    assert (figure(answer, "Warm-up to the target"), answer.curve) == (None, [])
+    assert answer.missing == ["the room's mass: no warm-up time"]
+    assert not [row for row in answer.figures if "Cost" in row.what]
+    assert answer.verdict == "It holds 62 °F: 7.5 kW against 5.2 kW needed."
+
+
+def test_energy_and_cost_by_hand() -> None:
+    """Holding takes what is needed, or all that there is; 7.5 kW over 746.9 min is 93.4 kWh, 18.67 at 0.20."""
+    answer, small = heat_answer(ROOM, 7500), heat_answer(ROOM, 4000)
+    assert figure(answer, "Energy to hold it, per hour") == pytest.approx(5.179, abs=0.001)
+    assert figure(small, "Energy to hold it, per hour") == 4
+    assert figure(answer, "Cost of the warm-up") == pytest.approx(93.36 * 0.20, abs=0.02)
+
+
+def test_the_least_current_that_covers_the_load_is_recommended() -> None:
+    answer = steam_answer(AIR)
+    need = figure(answer, "The air asks for") or 0
+    assert [option.covers for option in answer.options] == [gives >= need for gives in (11.97, 28.86, 33.30)]
+    best = min((o for o in answer.options if o.covers), key=lambda o: o.amps)
+    assert answer.verdict.startswith(f"At {best.volts:g} V it gives")
+    dry = steam_answer(AIR.model_copy(update={"air_changes_per_hour": 3.0}))
+    assert dry.verdict.startswith("At most 33.3 gal/day, at 240 V; ")
+
+
+def test_a_connection_may_be_told_in_watts_or_on_three_phases() -> None:
+    """3 kW on 208 V three-phase: 8.33 A, 3 kW; on one phase 14.42 A."""
+    options = [VoltageOption(volts=208, phase=3, watts=3000), VoltageOption(volts=208, watts=3000),
+               VoltageOption(volts=208, phase=3, amps=8.327)]  # fmt: skip
+    found = steam_answer(AIR.model_copy(update={"options": options})).options
+    assert [(row.amps, round(row.kw, 2)) for row in found] == [(8.33, 3.0), (14.42, 3.0), (8.33, 3.0)]
+
+
+def test_the_circuit_of_a_steam_humidifier_by_hand() -> None:
+    """12.5 A, continuous: 15.6 A (210.20(A)), so 20 A on 12 AWG; 12 A: 15 A on 14 AWG (240.4(D))."""
+    options = [VoltageOption(volts=240, amps=12.5), VoltageOption(volts=240, amps=12)]
+    found = steam_answer(AIR.model_copy(update={"options": options}), "us-2020").options
+    assert [(row.ocpd_a, row.conductor) for row in found] == [(20, "12"), (15, "14")]
+
+
+def test_an_unknown_air_is_unknown_and_what_lacks_is_named() -> None:
+    assert steam_answer(AIR.model_copy(update={"indoor_rh_pct": None})).suits == "unknown"
+    nothing = steam_answer(AIR.model_copy(update={"options": [VoltageOption(volts=120)]}))
+    assert nothing.missing == ["amps or watts at 120 V"]
+    still = steam_answer(AIR.model_copy(update={"outdoor_f": 90.0, "outdoor_rh_pct": 80.0}))
+    assert figure(still, "The air asks for") == 0
