@@ -104,7 +104,8 @@ def mutants(folder: Path, package: Package, sample: int | None, share: int, of: 
 def _choose(session: Path, sample: int | None, share: int, of: int) -> None:
     """Leave this copy's share of the sample."""
     with use_db(str(session), WorkDB.Mode.open) as work:
-        left = [item for item in work.work_items if item.job_id in {i.job_id for i in work.pending_work_items}]
+        pending = {item.job_id for item in work.pending_work_items}
+        left = [item for item in work.work_items if item.job_id in pending]
         left.sort(key=lambda item: (str(item.mutations[0].module_path), item.mutations[0].start_pos, str(item)))
         picked = _sampled(range(len(left)), sample)[share::of]
         keep = [left[index] for index in picked]

@@ -159,7 +159,8 @@ def test_a_setting_stands_as_long_as_the_plan_asks_for_that_value(api: Api, plan
 
 def test_a_terminal_is_ticked_and_the_tick_taken_off(api: Api, plant: str) -> None:
     first = api.get(f"{plant}/record").json()["landings"][0]
-    key = str(api.get(plant).json()["result"]["start_up"]["landings"][0]["key"])
+    strips = api.get(plant).json()["result"]["wiring"]["devices"][first["device"]]["strips"]
+    key = next(row["ref"] for strip in strips for row in strip["terminals"] if row["landed"])
     assert first["ticked"] == []
     ticked = api.post(f"{plant}/landing-ticks", {"key": key, "done": True}).json()["landings"][0]
     assert ticked["ticked"] == [key]

@@ -1,0 +1,106 @@
+"""Where each hazard begins: a little below its bound and a little above, each worked by Ohm's law.
+
+The 24 V source behind its regulation: 24 V and r = 24² / 40 x 5 % = 0.72 ohm, fed at 120 V (its drop is below 0.1 %).
+A load of P VA at 24 V is 576 / P ohm.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from leitung_core.control.solved import answer_all
+
+from tests.core.solver.networks import LINE, board, coil, contact, device, load, network, state, supply, wires
+
+
+def found(devices: list[dict[str, Any]], *pairs: str, ohms: float = 0.0, **more: Any) -> set[str]:
+    """The hazards of the state in which nothing is called."""
+    (answer,) = answer_all(network(devices, wires(*LINE, *pairs, ohms=ohms), state(), **more))
+    return set(answer.hazards)
+
+
+@pytest.mark.parametrize(
+    ("va", "over"),
+    [
+        (46, False),  # 12.52 ohm behind 0.72: 1.813 A, 22.69 V: 41.1 VA of 40, within 5 %
+        (49, True),  # 11.76 ohm: 1.923 A, 22.62 V: 43.5 VA
+    ],
+)
+def test_a_transformer_is_overloaded_from_five_percent_above_its_rating(va: float, over: bool) -> None:
+    assert ("OVERLOAD_VA" in found([supply(), board(load("X", "R", "C", va))])) is over
+
+
+@pytest.mark.parametrize(
+    ("ohms", "shorted"),
+    [
+        (4.2, False),  # 24 / 4.92 = 4.88 A, below three times its 1.667 A
+        (3.9, True),  # 24 / 4.62 = 5.19 A
+    ],
+)
+def test_a_secondary_is_shorted_from_three_times_its_current(ohms: float, shorted: bool) -> None:
+    assert ("SHORTED_SECONDARY" in found([supply(), board()], f"FB.R FB.C {ohms}")) is shorted
+
+
+@pytest.mark.parametrize(("volts", "wrong"), [(111, True), (112.2, False), (128, False), (129, True)])
+def test_a_tap_is_wrong_from_seven_percent_off(volts: float, wrong: bool) -> None:
+    """120 V less and more 7 %: 111.6 and 128.4 V."""
+    assert ("WRONG_TAP" in found([supply(volts), board(load("X", "R", "C"))])) is wrong
+
+
+@pytest.mark.parametrize(
+    ("volts", "rated", "line"),
+    [
+        (89, 24, False), (91, 24, True),  # line voltage from 90 V
+        (120, 60, True), (120, 61, False),  # on what is made for 60 V and less
+    ],
+)  # fmt: skip
+def test_line_voltage_begins_at_ninety_on_what_is_made_for_sixty(volts: float, rated: float, line: bool) -> None:
+    devices = [supply(volts), device("FB", "L N", load("X", "L", "N", 1, volts=rated))]
+    assert ("LINE_ON_SIGNAL" in found(devices)) is line
+
+
+@pytest.mark.parametrize(
+    ("volts", "lifted"),
+    [
+        (48, False),  # C on the line: R stands at 48 + 24 x 48 / 120 = 57.6 V
+        (52, True),  # 62.4 V
+    ],
+)
+def test_a_secondary_is_lifted_from_sixty_volts(volts: float, lifted: bool) -> None:
+    devices = [supply(volts), board(load("X", "R", "C"))]
+    assert ("LINE_ON_SIGNAL" in found(devices, "PS.L FB.C", reference="PS.N")) is lifted
+
+
+@pytest.mark.parametrize(
+    ("ohms", "low"),
+    [
+        (380, True),  # 24 x 57.6 / 438.3 = 3.15 V, above 12 % of 24 V: it hums
+        (450, False),  # 24 x 57.6 / 508.3 = 2.72 V: dead
+        (19.5, True),  # 24 x 57.6 / 77.8 = 17.8 V, below the 18 V at which it pulls in
+        (18, False),  # 24 x 57.6 / 76.3 = 18.1 V
+    ],
+)
+def test_too_little_voltage_is_told_between_dead_and_its_pull_in(ohms: float, low: bool) -> None:
+    devices = [supply(), board(), device("X", "R C", coil("K", "R", "C"))]
+    assert ("LOW_VOLTAGE" in found(devices, f"FB.R X.R {ohms}", "FB.C X.C")) is low
+
+
+def test_two_loads_in_series_are_told_only_where_one_lacks_its_volts() -> None:
+    """Two of 10 VA share 24 V half and half; one of 10 and one of 400 VA (1.44 ohm): 23.1 and 0.6 V."""
+
+    def series(va: float) -> set[str]:
+        chain = device("X", "R C", load("A", "R", "_m", 10), load("B", "_m", "C", va))
+        return found([supply(), board(), chain], "FB.R X.R", "FB.C X.C")
+
+    assert "SERIES_LOADS" in series(10)
+    assert "SERIES_LOADS" in series(400), "the second of them gets a fortieth of its volts"
+
+
+def test_a_contact_that_is_closed_for_nobody_ties_nothing() -> None:
+    """Two supplies on one dry contact are told where its two ends are live from different sources."""
+    two = board(name="FC")
+    devices = [supply(), board(), two, device("X", "A B", contact("K", "A", "B", "cause:smoke", dry=True))]
+    line = ("PS.L FC.L", "PS.N FC.N")
+    assert "DRY_CONTACT_FED_TWICE" in found(devices, *line, "FB.R X.A", "FC.R X.B")
+    assert "DRY_CONTACT_FED_TWICE" not in found(devices, *line, "FB.R X.A", "FB.Y X.B")
