@@ -321,6 +321,11 @@ CODES: dict[str, Code] = {
     "coil-low": Code("warning", "110.3(B), solved on the bench", "A load gets too little voltage to work."),
     "tap-wrong": Code("stop", "110.3(B), solved on the bench", "A transformer is fed on the wrong tap."),
     "line-on-control": Code("stop", "725.136, solved on the bench", "Line voltage reaches something made for less."),
+    "too-many-volts": Code("stop", "110.3(B), solved on the bench", "Something gets more volts than it is made for."),
+    "heat-without-air": Code("stop", "110.3(B), solved on the bench", "Heat is on and the fan moves no air."),
+    "safety-dead": Code(
+        "stop", "the rule of its cause, solved on the bench", "A safety device has no supply when it is to act."
+    ),
     "data-turned": Code("stop", "110.3(B), solved on the bench", "A data pair is crossed."),
     "dry-contact-fed-twice": Code("stop", "110.3(B), solved on the bench", "A dry contact is fed from two supplies."),
     "loads-in-series": Code("stop", "110.3(B), solved on the bench", "Two loads lie in series and share the volts."),

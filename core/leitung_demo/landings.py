@@ -83,7 +83,8 @@ def devices() -> dict[str, Any]:
         "AH-1": device("air-handler-board", "air handler", VAULT, equipment="AH-1", settings={"tap": "208"}),
         "TS-0": device("stat-basic", "old thermostat", "corridor", equipment="AH-1", state="removed"),
         "TS-1": device(
-            "stat-universal", "thermostat, corridor", "corridor", equipment="AH-1", settings={"accessory": "dehumidify"}
+            "stat-universal", "thermostat, corridor", "corridor", equipment="AH-1",
+            settings={"accessory": "dehumidify", "fan-with-heat": "thermostat"},
         ),
         "JB-1": device("joint-box", "joints in the air handler", VAULT, equipment="AH-1"),
         "SH-1": device("steam-humidifier", "steam humidifier", VAULT, equipment="SH-1"),
@@ -187,7 +188,7 @@ def by_hand() -> dict[str, Any]:
             "route": {"r1": {"order": 10, "spot": "roof", "raceway": "LFNC", "length_ft": 7},
                       "r2": {"order": 20, "spot": "interior", "length_ft": 12}},
             "conductors": {
-                "red": wire("RT-1.ctl.R", "DD-1.sup.P"), "white": wire("RT-1.ctl.C", "DD-1.sup.M"),
+                "red": wire("RT-1.stop.S1", "DD-1.sup.P"), "white": wire("RT-1.ctl.C", "DD-1.sup.M"),
                 "green": wire("RT-1.stop.S1", "DD-1.alarm.COM"), "blue": wire("RT-1.stop.S2", "DD-1.alarm.NC"),
             },
         },

@@ -196,3 +196,34 @@ def test_the_directory_names_what_is_on_each_space_in_order() -> None:
     assert [(row.spaces, row.rating_a, row.poles, row.text, row.new) for row in rows] == [
         ([1, 3], 40, 2, "old range", False), ([5, 7], 30, 2, "C0: shop heater, north bay", True),
     ]  # fmt: skip
+
+
+def test_the_first_of_several_wrong_spaces_is_named() -> None:
+    plan = heaters([2, 4], [43, 45], existing={"X": {"name": "old range", "spaces": [1, 3]}})
+    assert "43 is not there" in told(plan).findings[0].message or "43 is not there" in str(told(plan).findings)
+    both = heaters([2, 4], [2, 4])
+    assert {row.message for row in of(told(both), "space-taken")} == {
+        "Space 2 belongs to C1.", "Space 2 belongs to C0."}  # fmt: skip
+
+
+def test_spaces_are_counted_from_one_to_the_last() -> None:
+    assert [row.space for row in told(heaters([1, 3], spaces=4)).panels["P"].spaces] == [1, 2, 3, 4]
+
+
+def test_up_to_four_unknown_loads_are_named() -> None:
+    plan = heaters(*([n, n + 2] for n in (1, 5, 9, 13, 17)))
+    plan["equipment"] = {key: {"kind": "unit_heater"} for key in plan["equipment"]}
+    (row,) = of(told(plan), "load-incomplete")
+    assert "The load of C0, C1, C2, C3 is not known" in row.message
+
+
+def test_one_leg_alone_is_never_out_of_balance() -> None:
+    plan = one_pole(1) | {"circuits": {"S": one_pole(1)["circuits"]["S"]}}
+    plan = merge(plan, {"sources": {"P": {"volts": 120}}})
+    panel = told(plan).panels["P"]
+    assert (panel.legs, panel.unbalance_pct) == (["A"], None)
+
+
+def test_without_new_loads_a_panel_asks_for_its_peak_alone() -> None:
+    panel = told(heaters()).panels["P"]
+    assert (panel.demand_a, panel.new_a) == (50, [0, 0])

@@ -6,6 +6,7 @@ from itertools import pairwise
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from leitung_core.errors import InputError
 from leitung_core.rulebook import rulebook
 from leitung_core.suit import (
     Answer,
@@ -18,6 +19,7 @@ from leitung_core.suit import (
 )
 from leitung_core.suit.heat import loss_btu_h_f, say_minutes
 from leitung_core.suit.steam import VoltageOption, gal_per_day, humidity_load_gal_day
+from leitung_core.validation import read
 
 BOOK = rulebook("us-2023")
 ROOM = HeatQuestion(ask="heat", area_ft2=900, height_ft=12, insulation="fair", mass="medium", outdoor_f=8, start_f=40,
@@ -272,3 +274,26 @@ def test_an_unknown_air_is_unknown_and_what_lacks_is_named() -> None:
     assert nothing.missing == ["amps or watts at 120 V"]
     still = steam_answer(AIR.model_copy(update={"outdoor_f": 90.0, "outdoor_rh_pct": 80.0}))
     assert figure(still, "The air asks for") == 0
+
+
+def test_a_heater_that_gives_just_what_is_needed_suits() -> None:
+    """At the target outdoors nothing is needed, and nothing is enough."""
+    still = ROOM.model_copy(update={"outdoor_f": 62.0, "start_f": 62.0})
+    assert heat_answer(still, 0).suits == "yes"
+
+
+@pytest.mark.parametrize(
+    ("ask", "field", "last", "beyond"),
+    [
+        ("heat", "outdoor_f", 200.0, 200.1), ("heat", "outdoor_f", -80.0, -80.1), ("heat", "height_ft", 200.0, 200.1),
+        ("heat", "air_changes_per_hour", 60.0, 60.1), ("heat", "air_changes_per_hour", 0.0, -0.1),
+        ("steam", "indoor_rh_pct", 100.0, 100.1), ("steam", "indoor_rh_pct", 0.0, -0.1),
+        ("steam", "air_changes_per_hour", 60.0, 60.1), ("heat", "height_ft", 0.1, 0.0),
+    ],
+)  # fmt: skip
+def test_a_question_takes_what_can_be_and_refuses_what_cannot(ask: str, field: str, last: float, beyond: float) -> None:
+    model = {"heat": HeatQuestion, "steam": SteamQuestion}[ask]
+    assert getattr(read(model, {"ask": ask, field: last}), field) == last
+    with pytest.raises(InputError) as refused:
+        read(model, {"ask": ask, field: beyond})
+    assert [problem.field for problem in refused.value.problems] == [field]

@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from leitung_core.control.hazards import hazards
+from leitung_core.control.hazards import Hazard, has_supply, hazards
 from leitung_core.control.kept import kept
 from leitung_core.control.solved import unknown_figures
 from leitung_core.control.system import Cell, System
@@ -21,6 +21,7 @@ from leitung_core.solver.contacts import Solution, loads_of, settle
 from leitung_core.solver.flow import branch_amps, fed_primary, winding_amps, winding_volts
 
 Outcome = Literal["stops", "goes on", "never on"]
+FAN_WITH_HEAT = "fan-with-heat"
 
 
 @dataclass(frozen=True)
@@ -94,11 +95,36 @@ def _findings(system: System, state: Solution, tried: list[Trial]) -> dict[tuple
         column = int(np.flatnonzero(hazard.holds)[0])
         told = Told(system, state, column, hazard, tried[column].says)
         message = f"With {told.when}: {told.wording.says(told)}"
-        article, ways = (None, None) if hazard.code != "INTERLOCK_INEFFECTIVE" else _to_stop(system, hazard.about)
+        article, ways = _ways_out(system, hazard)
         found[(hazard.code, hazard.about)] = finding(
             told.wording.code, told.about, message, article=article, ways=ways, fact="+".join(hazard.about)
         )
     return found
+
+
+def _ways_out(system: System, hazard: Hazard) -> tuple[str | None, list[Way] | None]:
+    """The rule that a hazard breaks, where it is a cause's, and what can be done about it."""
+    if hazard.code == "INTERLOCK_INEFFECTIVE":
+        return _to_stop(system, hazard.about)
+    if hazard.code == "HEAT_WITHOUT_AIR":
+        return None, _to_move_air(system)
+    if hazard.code == "DEAD_SAFETY":
+        rule = requirements().get(hazard.about[1])
+        message = "Take its supply from ahead of the contact that it opens."
+        return (rule.rule if rule else None), [Way(label=f"Feed {hazard.about[0]} by itself", message=message)]
+    return None, None
+
+
+def _to_move_air(system: System) -> list[Way]:
+    """The thermostat switches the fan with the heat where it can; else a conductor does."""
+    ways = []
+    for key in system.devices:
+        setting = system.plant.types[key].settings.get(FAN_WITH_HEAT)
+        if setting is not None and setting.factory != "thermostat":
+            fix = {"devices": {key: {"settings": {FAN_WITH_HEAT: "thermostat"}}}}
+            ways.append(Way(label=f"Let {key} switch the fan with the heat", message="a setting of it", fix=fix))
+    message = "through a contact of the heat relay, or a relay of its own, so that the fan runs whenever it heats"
+    return [*ways, Way(label="Bring the fan on with the heat", message=message)]
 
 
 def _to_stop(system: System, about: tuple[str, ...]) -> tuple[str | None, list[Way]]:
@@ -117,7 +143,10 @@ def _to_stop(system: System, about: tuple[str, ...]) -> tuple[str | None, list[W
 
 
 def _prove(cell: Cell, state: Solution, tried: list[Trial]) -> CellResult:
-    """Whether the cause stops the effect in every state in which it was on before."""
+    """Whether the cause stops the effect in every state in which it was on before, by a device that is alive then."""
+    alive = np.ones(len(tried), dtype=bool)
+    for device in cell.by:
+        alive &= has_supply(state, device)
     rows = [loads_of(state.net).names.index(name) for name in cell.loads]
     plain = {trial.on: column for column, trial in enumerate(tried) if trial.before is None}
     shown: str | None = None
@@ -129,7 +158,7 @@ def _prove(cell: Cell, state: Solution, tried: list[Trial]) -> CellResult:
         was_on, still_on = state.energised[rows, before].any(), state.energised[rows, column].any()
         if was_on and still_on:
             return CellResult(cell, "goes on", trial.says)
-        if was_on:
+        if was_on and alive[column]:
             shown = shown or trial.says
     return CellResult(cell, "stops" if shown else "never on", shown)
 
@@ -175,7 +204,8 @@ def _budgets(system: System, state: Solution, tried: list[Trial]) -> list[Budget
     loads = loads_of(net)
     for core in net.cores:
         secondary = net.windings[core.secondary]
-        given = volts[core.secondary] * amps[core.secondary]
+        # As an overload is judged: amperes at the rated volts.
+        given = core.element.secondary_volts * amps[core.secondary]
         worst = int(np.argmax(given))
         shares = []
         for row, (name, where) in enumerate(zip(loads.names, loads.branches, strict=True)):

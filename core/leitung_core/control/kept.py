@@ -37,7 +37,7 @@ def fingerprint(system: System) -> str:
     if "fingerprint" not in system.__dict__:
         built, names = system.built, [(key, system.plant.plan.devices[key].name) for key in system.devices]
         network = built.reference, built.pieces, built.conductors, built.notes
-        told = system.key, system.title, names, system.intents, system.heat_and_cool, system.cells
+        told = system.key, system.title, names, system.intents, system.heat_and_cool, system.cells, system.needs_air
         system.__dict__["fingerprint"] = blake2b(repr((network, told)).encode(), digest_size=16).hexdigest()
     found: str = system.__dict__["fingerprint"]
     return found

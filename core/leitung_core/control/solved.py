@@ -158,7 +158,8 @@ def one(whole: Solution, column: int) -> Solution:
     """One variant of a run by itself."""
     pick = np.array([column])
     return Solution(
-        whole.net, whole.present[:, pick], whole.energised[:, pick], whole.due[:, pick], whole.at[pick],
+        whole.net, whole.present[:, pick], whole.energised[:, pick], whole.since[:, pick], whole.due[:, pick],
+        whole.at[pick],
         whole.begun[pick], whole.chatter[pick], whole.flow.take(pick),
         {name: on[pick] for name, on in whole.signals.items()},
     )  # fmt: skip
@@ -254,7 +255,10 @@ def transformer_answers(state: Solution) -> list[TransformerAnswer]:
             TransformerAnswer(
                 device=device, element=element,
                 secondary_terminal_volts=_round(given), secondary_amps=_round(current), va_out=_round(given * current),
-                percent_of_rating=_round(given * current / core.va * 100) if core.va_known else None,
+                # Amperes heat the winding; volts that sag do not relieve it.
+                percent_of_rating=_round(current * core.element.secondary_volts / core.va * 100)
+                if core.va_known
+                else None,
                 primary_volts=_round(volts[fed_primary(core, amps)]),
             )
         )  # fmt: skip

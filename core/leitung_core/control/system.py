@@ -16,6 +16,8 @@ from leitung_core.plan.patch import merge
 from leitung_core.plant.plant import Plant
 from leitung_core.solver.network import Conductor, Network
 
+AIR_WITHIN: dict[Effect, str] = {"heat": "air-for-heat", "cooling": "air-for-cooling"}
+CONTROL_VOLTS = 60
 HEADS = ("board", "outdoor unit", "humidity", "lamp", "pump")
 
 
@@ -23,7 +25,8 @@ HEADS = ("board", "outdoor unit", "humidity", "lamp", "pump")
 class Cell:
     """A cause against an effect: whether a rule asks for it, whether the plan does, and which loads it must stop.
 
-    interlock: the plan's entry for it, or the id that one is to have.
+    interlock: the plan's entry for it, or the id that one is to have. by: the devices that do it and need a supply of
+    their own for that.
     """
 
     cause: str
@@ -32,6 +35,7 @@ class Cell:
     interlock: str
     wanted: bool
     loads: tuple[str, ...]
+    by: tuple[str, ...] = ()
 
     @property
     def test(self) -> Requirement | None:
@@ -109,7 +113,16 @@ class System:
         required = rule if rule is not None and effect in rule.effects else None
         asked = self._asked(cause, effect)
         name, wanted = (asked[0], asked[1].stops) if asked else (self._free_id(cause, effect), required is not None)
-        return Cell(cause, effect, required, name, wanted, self.effects[effect])
+        return Cell(cause, effect, required, name, wanted, self.effects[effect], self._powered_for(cause))
+
+    def _powered_for(self, cause: str) -> tuple[str, ...]:
+        """The devices whose contact a cause moves and that have electronics of their own: dead they prove nothing."""
+        return tuple(
+            key for key in self.devices
+            if any(isinstance(part, Contact) and part.operated_by == cause and self.used(key, part)
+                   for part in self.plant.types[key].inside)
+            and any(isinstance(part, Load) and not part.is_polar for part in self.plant.types[key].inside)
+        )  # fmt: skip
 
     def _free_id(self, cause: str, effect: str) -> str:
         """An id for a cell that the plan says nothing of; another system may have the plain one."""
@@ -128,7 +141,10 @@ class System:
     def network(self) -> Network:
         """The network with its intents and interlocks."""
         return self.built.network(
-            intent=self.intents, interlocks=self.stops, heat_and_cool_when=self.heat_and_cool or None
+            intent=self.intents,
+            interlocks=self.stops,
+            needs_air=self.needs_air,
+            heat_and_cool_when=self.heat_and_cool or None,
         )
 
     @cached_property
@@ -139,9 +155,26 @@ class System:
     @cached_property
     def stops(self) -> list[dict[str, Any]]:
         """What each cause must stop, as the open form has it."""
-        return [
-            {"when": cell.cause, "must_stop": list(cell.loads)} for cell in self.cells if cell.wanted and cell.loads
-        ]
+        found: list[dict[str, Any]] = []
+        for cell in self.cells:
+            if cell.wanted and cell.loads:
+                first, *rest = cell.by or (None,)
+                found.append({"when": cell.cause, "must_stop": list(cell.loads), "proved_by": first})
+                found += [{"when": cell.cause, "must_stop": [], "proved_by": other} for other in rest]
+        return found
+
+    @cached_property
+    def needs_air(self) -> list[dict[str, Any]]:
+        """The heaters and compressors that have a fan in their own device, and how long each may do without it, s."""
+        found = []
+        for key in self.devices:
+            powered = [part for part in self.plant.types[key].inside if isinstance(part, Load) and _on_line(part)]
+            fan = next((part.id for part in powered if part.effect == "fan"), None)
+            for part in powered if fan else ():
+                if part.effect in AIR_WITHIN:
+                    within = float(self.plant.book.factor(AIR_WITHIN[part.effect]))
+                    found.append({"load": f"{key}.{part.id}", "from": f"{key}.{fan}", "within_s": within})
+        return found
 
     @cached_property
     def heat_pump(self) -> bool:
@@ -183,6 +216,10 @@ class System:
         return f"the {called} of {key}"
 
 
+def _on_line(part: Load) -> bool:
+    return (part.rated_volts or 0) > CONTROL_VOLTS
+
+
 def systems_of(plant: Plant) -> list[System]:
     """The plan's control systems in which something is fed or called, the largest first."""
     found = []
@@ -207,6 +244,10 @@ class Whole(System):
     @cached_property
     def stops(self) -> list[dict[str, Any]]:
         return [stop for system in self.systems for stop in system.stops]
+
+    @cached_property
+    def needs_air(self) -> list[dict[str, Any]]:
+        return [entry for system in self.systems for entry in system.needs_air]
 
     @cached_property
     def heat_and_cool(self) -> str | None:

@@ -46,7 +46,8 @@ class Told:
     @property
     def about(self) -> str:
         """The device of which it is told, as a path of the plan."""
-        return f"devices/{self.first.rpartition('.')[0] or self.system.key}"
+        device = self.first if self.first in self.system.devices else self.first.rpartition(".")[0]
+        return f"devices/{device or self.system.key}"
 
     @property
     def wording(self) -> Wording:
@@ -83,9 +84,10 @@ def _low(told: Told) -> str:
 
 
 def _overload(told: Told) -> str:
-    volts, amps = told.secondary()
+    _, amps = told.secondary()
     core = told.core()
-    return f"{_sentence(_transformer(told))} gives {say(volts * amps, 0)} VA of its {say(core.va, 0)} VA."
+    asked = amps * core.element.secondary_volts
+    return f"{_sentence(_transformer(told))} is asked for {say(asked, 0)} VA of its {say(core.va, 0)} VA."
 
 
 def _tap(told: Told) -> str:
@@ -102,6 +104,15 @@ def _line(told: Told) -> str:
     if told.first in told.run.net.branch:
         return f"{_sentence(told.words())}, made for {say(told.rated())} V, gets {say(told.volts(), 0)} V AC."
     return f"The 24 V side of {_transformer(told)} is lifted to line voltage."
+
+
+def _too_many(told: Told) -> str:
+    return f"{_sentence(told.words())}, made for {say(told.rated())} V, gets {say(told.volts(), 0)} V."
+
+
+def _air(told: Told) -> str:
+    load, fan = told.hazard.about
+    return f"{_sentence(told.system.words(load))} is on and {told.system.words(fan)} moves no air."
 
 
 def _interlock(told: Told) -> str:
@@ -152,6 +163,11 @@ WORDINGS: dict[str, Wording] = {
     "WRONG_TAP": Wording("tap-wrong", _tap),
     "LINE_ON_SIGNAL": Wording("line-on-control", _line),
     "DATA_CROSSED": Wording("data-turned", lambda told: "A data pair is crossed: nothing will be understood."),
+    "OVER_VOLTAGE": Wording("too-many-volts", _too_many),
+    "HEAT_WITHOUT_AIR": Wording("heat-without-air", _air),
+    "DEAD_SAFETY": Wording(
+        "safety-dead", lambda told: f"{_sentence(told.first)} has no supply when it is to act: it proves nothing."
+    ),
     "DRY_CONTACT_FED_TWICE": Wording("dry-contact-fed-twice", _dry),
     "SERIES_LOADS": Wording("loads-in-series", _series),
     "CHATTER": Wording("chatters", lambda told: "Contacts never come to rest: a relay chatters."),

@@ -140,6 +140,11 @@ class Load(TwoEnds):
     def is_data(self) -> bool:
         return self.data or self.takes == "data"
 
+    @property
+    def is_polar(self) -> bool:
+        """Whether it hears a signal of one polarity: `a` is plus."""
+        return self.is_data or self.dc_signal or self.takes == "dc_signal"
+
 
 class MotorWinding(TwoEnds):
     """A motor's winding by itself, its other parts being elements of their own: ohms and reactance at 60 Hz."""

@@ -35,14 +35,15 @@ Course = tuple[Stretch, ...]
 class Solution:
     """Where every variant stands.
 
-    present: branches that are there (branches, variants). energised: loads and coils (loads, variants).
-    due: when a contact is to move, s (contacts, variants). at: time, s, begun: when the present stretch began
-    (variants,).
+    present: branches that are there (branches, variants). energised: loads and coils (loads, variants); since: when
+    each last went on or off, s (loads, variants). due: when a contact is to move, s (contacts, variants). at: time, s,
+    begun: when the present stretch began (variants,). chatter: what has not come to rest (variants,).
     """
 
     net: Compiled
     present: Bools
     energised: Bools
+    since: Floats
     due: Floats
     at: Floats
     begun: Floats
@@ -76,7 +77,10 @@ class Frame:
 
 @dataclass(frozen=True)
 class Loads:
-    """Loads and coils as arrays: branches, volts at which each pulls in and drops out, and which take DC only."""
+    """Loads and coils as arrays: branches, volts at which each pulls in and drops out, and which take DC only.
+
+    polar: data and signal inputs; a is plus, and more AC than their rating drowns the signal.
+    """
 
     names: tuple[str, ...]
     branches: Ints
@@ -84,6 +88,7 @@ class Loads:
     pull_in: Floats
     drop_out: Floats
     on_dc: Bools
+    polar: Bools
 
 
 @dataclass(frozen=True)
@@ -127,6 +132,7 @@ def _loads(net: Compiled) -> Loads:
         pull_in=rated * np.array([part.pull_in_frac for part in parts]) * (1 - EASE),
         drop_out=rated * np.array([min(part.drop_out_frac, part.pull_in_frac) for part in parts]) * (1 - EASE),
         on_dc=np.array([part.on_dc for part in parts], dtype=bool),
+        polar=np.array([isinstance(part, Load) and part.is_polar for part in parts], dtype=bool),
     )
 
 
@@ -186,6 +192,7 @@ def _cold(net: Compiled, present: Bools, variants: int) -> Solution:
         empty = Flow(empty.ac, np.zeros((net.nodes, variants)), empty.paths)
     return Solution(
         net=net, present=present, energised=np.zeros((len(loads.names), variants), dtype=bool),
+        since=np.zeros((len(loads.names), variants)),
         due=np.full((len(contacts.names), variants), np.inf), at=np.zeros(variants), begun=np.zeros(variants),
         chatter=np.zeros(variants, dtype=bool), flow=empty, signals={},
     )  # fmt: skip
@@ -221,7 +228,9 @@ def _come_to_rest(state: Solution, variants: Ints, watched: bool) -> None:
         _pull(state, left, watched)
         frame = _frame(state) if watched else None
         # Volts hang on the contacts alone: where none moved, another round would find the same.
-        left = left[_move(state, left, watched)]
+        moved = _move(state, left, watched)
+        state.chatter[left[~moved]] = False
+        left = left[moved]
         if frame is not None:
             state.frames.append(replace(frame, settled=not len(left)))
         if not len(left):
@@ -242,13 +251,15 @@ def _pull(state: Solution, variants: Ints, watched: bool) -> None:
     net, loads = state.net, loads_of(state.net)
     volts = np.abs(across(net, state.flow.ac[:, variants])[loads.branches])
     if state.flow.dc is not None:
-        direct = np.abs(across(net, state.flow.dc[:, variants])[loads.branches])
-        volts = np.where(loads.on_dc[:, None], direct, volts)
+        direct = np.real(across(net, state.flow.dc[:, variants])[loads.branches])
+        heard = np.where(volts > loads.rated[:, None], 0.0, direct)
+        volts = np.where(loads.on_dc[:, None], np.where(loads.polar[:, None], heard, np.abs(direct)), volts)
     else:
         volts[loads.on_dc] = 0
     before = state.energised[:, variants]
     now = volts >= np.where(before, loads.drop_out[:, None], loads.pull_in[:, None])
     state.energised[:, variants] = now
+    state.since[:, variants] = np.where(before != now, state.at[variants], state.since[:, variants])
     if watched:
         _note(state, loads.names, before, now)
 
@@ -286,7 +297,7 @@ def copy_of(state: Solution) -> Solution:
     """A run that no longer changes with the first."""
     flow = Flow(state.flow.ac.copy(), None if state.flow.dc is None else state.flow.dc.copy(), state.flow.paths.copy())
     return Solution(
-        state.net, state.present.copy(), state.energised.copy(), state.due.copy(), state.at.copy(),
+        state.net, state.present.copy(), state.energised.copy(), state.since.copy(), state.due.copy(), state.at.copy(),
         state.begun.copy(), state.chatter.copy(), flow, dict(state.signals),
     )  # fmt: skip
 

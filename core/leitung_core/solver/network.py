@@ -64,8 +64,23 @@ class State(Part):
 
 
 class Interlock(Part):
+    """What a cause must stop, and what it may: that is judged neither way while the cause is there.
+
+    proved_by: the device that does it; it counts only while it is powered itself.
+    """
+
     when: Condition
     must_stop: list[Name] = []
+    may_stop: list[Name] = []
+    proved_by: Name | None = None
+
+
+class NeedsAir(Part):
+    """A heater or compressor that must not run longer than that without the fan that moves its air, s."""
+
+    load: Name
+    source: Name = Field(alias="from")
+    within_s: From0 = 30
 
 
 class Network(Part):
@@ -76,6 +91,7 @@ class Network(Part):
     conductors: list[Conductor] = []
     intent: dict[str, Condition] = {}
     interlocks: list[Interlock] = []
+    needs_air: list[NeedsAir] = []
     heat_and_cool_when: Condition | None = None
     states: list[State] = []
 
@@ -134,6 +150,8 @@ def _wrong(network: Network) -> list[tuple[str, Any, str, str]]:
     loads = {name for name, element in elements.items() if isinstance(element, Coil | Load)}
     named = [("intent", name) for name in network.intent]
     named += [("interlocks.must_stop", name) for interlock in network.interlocks for name in interlock.must_stop]
+    named += [("interlocks.may_stop", name) for interlock in network.interlocks for name in interlock.may_stop]
+    named += [("needs_air", name) for entry in network.needs_air for name in (entry.load, entry.source)]
     named += [
         (f"devices.{device.id}.inside.{element.id}.operated_by", element.operated_by.removeprefix("coil:"))
         for device in network.devices for element in device.inside
@@ -142,6 +160,11 @@ def _wrong(network: Network) -> list[tuple[str, Any, str, str]]:
     found += [
         (field, name, "there is no such coil or load", "Write device.element.")
         for field, name in named if name not in loads
+    ]  # fmt: skip
+    devices = {device.id for device in network.devices}
+    found += [
+        ("interlocks.proved_by", interlock.proved_by, "there is no such device", "Write a device's id.")
+        for interlock in network.interlocks if interlock.proved_by is not None and interlock.proved_by not in devices
     ]  # fmt: skip
     for field, text in _expressions(network):
         try:

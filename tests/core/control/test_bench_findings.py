@@ -73,6 +73,10 @@ CASES: dict[str, Json] = {
     "coil-low": of_museum({"cables": {"SL-6": {"length_ft": 60_000, "route": None}}}),
     "tap-wrong": of_museum({"devices": {"AH-1": {"settings": {"tap": "240"}}}}),
     "line-on-control": of_museum(ends("IC-2", black={"b": on("IU-2.unit.3")}, red={"b": on("IU-2.unit.1")})),
+    "too-many-volts": fed("air-handler-board", "stat-universal", 8, {
+        "sources": {"P": {"volts": 270, "volts_to_ground": 135}}, "devices": {"A": {"settings": {"tap": "208"}}}}),
+    "heat-without-air": of_museum({"devices": {"TS-1": {"settings": {"fan-with-heat": "unit"}}}}),
+    "safety-dead": of_museum(ends("DC-2", red={"a": on("RT-1.ctl.R")})),
     "data-turned": TURNED,
     "dry-contact-fed-twice": of_museum(ends("DC-1", green={"a": on("JB-1.j.J2")})),
     "loads-in-series": PAIR,

@@ -93,3 +93,10 @@ def test_a_line_without_taps_has_none() -> None:
     result = told(by_hand("6"))
     assert not [row for row in result.findings if row.code.startswith("tap-")]
     assert result.drawn["H"].taps == ()
+
+
+@pytest.mark.parametrize(("ambient_c", "small"), [(70, False), (71, True)])
+def test_a_tap_is_corrected_for_the_heat_of_its_way(ambient_c: float, small: bool) -> None:
+    """10 AWG at 90 °C is 40 A: x 0.58 to 70 °C is 23.2, x 0.50 to 75 °C is 20 A, for 20.8 (Table 310.15(B)(1))."""
+    plan = merge(second_heater("10", 30), {"cables": {"T2": {"route": {"r1": {"ambient_c": ambient_c}}}}})
+    assert bool([row for row in of(told(plan), "conductor-too-small") if row.about == "cables/T2/awg"]) is small

@@ -47,7 +47,8 @@ def test_the_grave_ones_come_first_and_are_what_they_are_called(found: Slips) ->
     assert harm["open/W-SH1/green"] == "shock", "a case without a ground"
     assert harm["swap/TC-1/b/blue/brown"] == "destroys", "the emergency call on common"
     assert harm["side/SL-4/a/red/sw.NC"] == "unsafe", "the airflow switch on its wrong side"
-    assert harm["swap/TC-1/a/white/green"] == "runs", "the fan's call on the heat"
+    assert harm["swap/TC-1/a/white/green"] == "unsafe", "the fan's call on the heat: it heats without air"
+    assert harm["swap/TC-1/a/white/brown"] == "runs", "the emergency call and the heat call exchanged"
     assert harm["open/TC-1/white"] == "dead", "no heat"
     assert harm["swap/SL-1/b/red/white"] == "none", "a contact does not mind which way round"
     order = ("shock", "destroys", "unsafe", "runs", "dead", "wrong", "none")
