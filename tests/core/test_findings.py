@@ -78,7 +78,7 @@ CASES: dict[str, list[dict[str, Any]]] = {
         document([segment(conductor="14", ambient_c=63)], {"mca_a": 16.5, "max_ocpd_a": 20}, proposed={"ocpd_a": 20}),
         document([segment(conductor="16")]),
     ],
-    "no-conductor": [document([segment(method="UF-B", ambient_c=60)])],
+    "no-conductor": [document([segment(method="UF-B", ambient_c=55, current_carrying=41)], plate={"mca_a": 200})],
     "small-conductor-440": [document([segment(conductor="12")], {"max_ocpd_a": 30}, proposed={"ocpd_a": 30})],
     "plate-load-missing": [heater(plate={"heat": None})],
     "heat-volts-missing": [heater(plate={"volts": "208/240", "heat": {"watts": 5000}})],
@@ -217,3 +217,26 @@ def test_not_found_on_the_lawful_side(doc: dict[str, Any], code: str) -> None:
 
 def test_a_complete_lawful_line_has_nothing_against_it() -> None:
     assert codes(size_document(document())) == []
+
+
+@pytest.mark.parametrize(
+    ("method", "ambient_c", "told", "fix_c"),
+    [
+        ("THWN-2", 95, "95 °C (203 °F) is hotter than the table goes for 90 °C insulation. Was 95 °F meant?", 35),
+        ("NM-B", 104, "104 °C (219 °F) is hotter than the table goes for 90 °C insulation. Was 104 °F meant?", 40),
+        ("UF-B", 60, "60 °C (140 °F) is hotter than the table goes for 60 °C insulation.", None),
+        ("THWN-2", 85, None, None), ("THWN-2", 86, "86 °C (187 °F) is hotter than the table goes for 90 °C insulation. "
+                                     "Was 86 °F meant?", 30),
+    ],
+)  # fmt: skip
+@pytest.mark.parametrize("conductor", ["12", None])
+def test_heat_beyond_the_table_is_named_as_the_cause(
+    method: str, ambient_c: float, told: str | None, fix_c: float | None, conductor: str | None
+) -> None:
+    """Table 310.15(B)(1)(1) ends at 85 °C for 90 °C insulation and at 55 °C for 60 °C; (95 - 32) / 1.8 = 35 °C."""
+    result = size_document(document([segment(method=method, ambient_c=ambient_c, conductor=conductor)]))
+    found = [row for row in result.findings if row.code == "ambient-too-hot"]
+    assert [row.message for row in found] == ([told] if told else [])
+    assert not [row for row in result.findings if row.code == "no-conductor"]
+    for row in found:
+        assert (row.fix["run"][0]["ambient_c"] if row.fix else None) == fix_c

@@ -227,3 +227,14 @@ def test_one_leg_alone_is_never_out_of_balance() -> None:
 def test_without_new_loads_a_panel_asks_for_its_peak_alone() -> None:
     panel = told(heaters()).panels["P"]
     assert (panel.demand_a, panel.new_a) == (50, [0, 0])
+
+
+def test_the_quarter_that_a_plate_holds_is_not_taken_again() -> None:
+    """A plate that gives its MCA alone, 22.5 A: it may run at that, 125 % in it; with the peak 72.5 A (220.87)."""
+    plan = heaters()
+    plate = {"volts": "208/230", "phase": 1, "mca_a": 22.5, "max_ocpd_a": 35}
+    plan["equipment"]["M"] = {"kind": "condensing_unit", "nameplate": plate}
+    plan["circuits"]["M"] = {"source": "P", "equipment": "M", "ocpd": {"spaces": [9, 11]}}
+    assert told(plan).panels["P"].demand_a == pytest.approx(50 + 22.5)
+    marked = merge(plan, {"equipment": {"M": {"nameplate": {"compressors": [{"rla_a": 18}]}}}})
+    assert told(marked).panels["P"].demand_a == pytest.approx(50 + 18 * 1.25)

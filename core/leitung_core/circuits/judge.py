@@ -6,17 +6,20 @@ from collections.abc import Iterator
 from decimal import Decimal
 
 from leitung_core.circuits.choose import Choice, methods_known, protects
+from leitung_core.circuits.conductor import segment_ambient_c
 from leitung_core.circuits.drop import drop_current
 from leitung_core.circuits.grounding import matching_size
 from leitung_core.circuits.loads import Load
 from leitung_core.circuits.plate import plate_range
 from leitung_core.circuits.resize import factory_egc_too_small, resize
-from leitung_core.circuits.spec import Spec
+from leitung_core.circuits.spec import Segment, Spec
 from leitung_core.findings import Edit, Remark
 from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say, say_size
 
 # What asks for the ampacity, by the article that judges the load.
+FAHRENHEIT_A_DEGREE = Decimal("1.8")
+NO_AIR_IS_SO_HOT_C = 70
 ASKED_BY = {
     "440": "440.4(B), 310.14",
     "424": "424.4(B), 310.14",
@@ -43,7 +46,9 @@ def _sizes(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[R
     needed = load.min_ampacity_a
     if needed is None:
         return
-    if choice.least is None and methods_known(spec):
+    hot = [row for index, segment in enumerate(spec.run) if (row := _too_hot(index, segment, book)) is not None]
+    yield from hot
+    if choice.least is None and methods_known(spec) and not hot:
         message = f"No single conductor in the table carries {say(needed)} A on this run."
         yield Remark("no-conductor", ("run",), message)
     if choice.least and not all(segment.conductor for segment in spec.run):
@@ -56,9 +61,8 @@ def _sizes(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[R
             continue
         words = say_size(segment.conductor)
         if found is not None and found.ambient_factor is None:
-            message = f"{found.starts_c} °C insulation is not permitted at {say(found.ambient_c)} °C."
-            yield Remark("ambient-too-hot", ("run", index, "ambient_c"), message)
-        elif found is None or found.amps < needed:
+            continue
+        if found is None or found.amps < needed:
             if found is None:
                 message = f"{words} {segment.material or 'Cu'} is not in the ampacity table."
             else:
@@ -66,6 +70,28 @@ def _sizes(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[R
             fix = resize(spec, choice, choice.least, book, [index])
             at = ("run", index, "conductor")
             yield Remark("conductor-too-small", at, message, _make(choice.least, fix), fix, ASKED_BY[load.article])
+
+
+def _too_hot(index: int, segment: Segment, book: Rulebook) -> Remark | None:
+    """An ambient at which a stretch's insulation is not permitted; a figure that was meant in °F is offered as such."""
+    method = book.methods.get(segment.method or "")
+    starts_c = 60 if segment.method == "cord" else method.starts_c if method else None
+    ambient = segment_ambient_c(segment, book)
+    if starts_c is None or book.ambient_factor(ambient, starts_c) is not None:
+        return None
+    message = f"{_degrees(ambient)} is hotter than the table goes for {starts_c} °C insulation."
+    at = ("run", index, "ambient_c")
+    typed = exact(segment.ambient_c or 0)
+    meant = round((typed - 32) / FAHRENHEIT_A_DEGREE)
+    sun = ambient - typed
+    if not NO_AIR_IS_SO_HOT_C <= typed <= 150 or book.ambient_factor(meant + sun, starts_c) is None:
+        return Remark("ambient-too-hot", at, message)
+    message += f" Was {say(typed)} °F meant?"
+    return Remark("ambient-too-hot", at, message, f"It is {say(typed)} °F, {meant} °C", (Edit(at, float(meant)),))
+
+
+def _degrees(celsius: Decimal) -> str:
+    return f"{say(celsius)} °C ({say(celsius * FAHRENHEIT_A_DEGREE + 32, 0)} °F)"
 
 
 def _protected(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[Remark]:
@@ -128,7 +154,7 @@ def _grounding(spec: Spec, choice: Choice, book: Rulebook) -> Iterator[Remark]:
         for index in factory_egc_too_small(spec, sizes, least, book):
             message = (
                 f"The cable's own grounding conductor is {say_size(book.factory_egc(sizes[index]) or '')}; "
-                f"{say_size(least)} is asked for: use another wiring method, or a thinner conductor."
+                f"{say_size(least)} is asked for: use a wiring method with a grounding conductor of its own."
             )
             yield Remark("egc-too-small", ("run", index, "method"), message)
     if table and not book.not_thinner(least, than=table) and not spec.proposed.egc:

@@ -21,6 +21,7 @@ from leitung_core.plant.plant import Plant
 from leitung_core.plant.size_document import poles_of, spec_of, supply_of
 from leitung_core.units import exact, say
 
+LINES_DEAD = "every line to every other line, every line to ground"
 Phase = Literal["lock_out", "before_power", "energise", "readings"]
 
 
@@ -109,21 +110,29 @@ def _steps_of(plant: Plant, circuit_id: str, circuit: Circuit, source: Source) -
     plug = bool(plant.plan.equipment[circuit.equipment or ""].cord_connected)
     white = any(segment.white_reidentified for _, segment in circuit.segments())
     main = _main(plant, circuit.source or "", source)
-    return _steps(circuit_id, breaker, where, main, _opened(circuit, plug), plug, white)
+    dead = "line to neutral, line to ground, neutral to ground" if poles_of(circuit, source) == 1 else LINES_DEAD
+    return _steps(circuit_id, breaker, where, main, _opened(circuit, plug), dead, plug, white)
 
 
 @lru_cache(maxsize=4096)
 def _steps(
-    circuit_id: str, breaker: str, where: str, main: tuple[str, str, str], opened: str, plug: bool, white: bool
+    circuit_id: str,
+    breaker: str,
+    where: str,
+    main: tuple[str, str, str],
+    opened: str,
+    dead: str,
+    plug: bool,
+    white: bool,
 ) -> tuple[StartStep, ...]:
-    """The steps of a line: how its source is made dead and alive again, its breaker, its disconnect, its whites."""
+    """The steps of a line: how its source is made dead and alive again, its breaker, what is proved, its whites."""
     main_off, main_on, line_side = main
     rows: list[tuple[Phase, str, str, str | None]] = [
         ("lock_out", "main-off", main_off, line_side),
         ("lock_out", "breaker-locked", f"The {breaker} in {where}: off, locked, tagged with your name.", None),
         ("lock_out", "disconnect-open", opened, None),
         ("lock_out", "meter-before", "Prove the meter on a source known to be live.", None),
-        ("lock_out", "dead", "Prove dead: every line to every other line, every line to ground.",
+        ("lock_out", "dead", f"Prove dead: {dead}.",
          "Unknown is live. If a reading is in doubt, stop here."),
         ("lock_out", "meter-after", "Prove the meter again on the live source.", None),
         ("lock_out", "capacitors", "Wait as the unit's label says, then measure its capacitors before you reach in.",
@@ -179,7 +188,7 @@ def _readings(plant: Plant, circuit_id: str, circuit: Circuit, unit: Unit, sourc
     return rows
 
 
-_PAIRS = {2: [("L1", "L2")], 3: [("L1", "L2"), ("L2", "L3"), ("L3", "L1")]}
+_PAIRS = {1: [("L1", "N")], 2: [("L1", "L2")], 3: [("L1", "L2"), ("L2", "L3"), ("L3", "L1")]}
 
 
 def _running_current(plant: Plant, circuit_id: str, unit: Unit) -> ReadingPoint:

@@ -73,7 +73,7 @@ def _verdict(
         most = say(branch * in_place)
         return "no", f"What is fastened in place takes {say(fixed)} A; {most} A is the most beside other outlets."
     if together <= branch:
-        return "yes", f"All may run at once: {say(together)} A of {say(branch)} A."
+        return "yes", f"All may run at once: {say(together)} A of {say(branch)} A. Starting not looked at."
     if question.load_sharing:
         return "yes", "Each fits, and the load-sharing device keeps them from running at once."
     asked = f"together they ask for {say(together)} A of {say(branch)} A"

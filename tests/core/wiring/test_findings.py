@@ -5,8 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
-from leitung_core.findings import CODES
+from leitung_core.findings import CODES, Finding
+from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
+from leitung_core.plant.plant import Plant
+from leitung_core.wiring.check import check_wiring
 from leitung_core.wiring.view import wiring_result
 
 from tests.core.wiring.plans import (
@@ -32,6 +35,7 @@ PUMP = stat("air-handler-board", "stat-universal", 7)
 COMM = landed(two("stat-adapter", "stat-communicating", "thermostat", "22", 4))
 HEAD = landed(two("duct-detector", "sensing-head", "data", "18", 2))
 HEATER = landed(two("breaker-2", "unit-heater", "nm-b", "12", 3))
+THREE_PHASE = landed(two("breaker-3", "unit-3", "singles", "10", 4, strands="stranded"))
 OUTDOORS = {"route": {"r1": {"order": 10, "spot": "outdoor", "raceway": "none"}}}
 SPLICE = {"joints": {"j1": {"spot": "interior", "connector": "twist_on", "taped": True}}}
 
@@ -250,7 +254,7 @@ CASES: dict[str, list[Json]] = {
         )
     ],
     "valve-sense": [changed(PUMP, {"devices": {"B": {"settings": {"valve": "heating"}}}})],
-    "pole-crossed": [changed(HEATER, ends(black={"b": on("B.power.L2")}, white={"b": on("B.power.L1")}))],
+    "pole-crossed": [changed(THREE_PHASE, ends(black={"b": on("B.power.L2")}, red={"b": on("B.power.L1")}))],
     "pole-colour": [
         changed(
             through_disconnect(),
@@ -540,3 +544,13 @@ def test_power_through_a_joint_is_no_line_on_24_volts() -> None:
     second = {**STAT["cables"]["T"], "count": 2, "a": {"device": "B"}, "b": {"device": "C"}, "conductors": wires}
     onto = changed(plan, {"devices": {"C": {"type": "stat-basic"}}, "cables": {"U": second}})
     assert found(onto, "line-on-low")
+
+
+def told(plan: Json) -> list[Finding]:
+    return check_wiring(Plant(read_plan(plan)))
+
+
+def test_two_hots_exchanged_on_two_poles_are_nothing() -> None:
+    """The sense of poles matters on three phases alone: a heater on two does not mind."""
+    turned = changed(HEATER, ends(black={"b": on("B.power.L2")}, white={"b": on("B.power.L1")}))
+    assert {row.code for row in told(turned)} == {row.code for row in told(HEATER)}

@@ -64,6 +64,10 @@ def test_a_conductor_on_any_other_terminal_is_found(name: str) -> None:
     assert tried >= 4
 
 
+def three_phase(found: Plant) -> bool:
+    return any(post.function == "line-3" for post in found.posts.values())
+
+
 @pytest.mark.parametrize("name", SOUND)
 def test_any_two_conductors_exchanged_at_an_end_are_found_and_one_fix_puts_them_right(name: str) -> None:
     plan = SOUND[name]
@@ -74,6 +78,9 @@ def test_any_two_conductors_exchanged_at_an_end_are_found_and_one_fix_puts_them_
             swapped = {one.id: {end: on(two_.end(end).terminal or "")}, two_.id: {end: on(one.end(end).terminal or "")}}
             slipped = changed(plan, ends(**swapped))
             new = [row for row in check_wiring(plant(slipped)) if (row.code, row.about) not in before]
+            if {sound.function(one), sound.function(two_)} == {"line-1", "line-2"} and not three_phase(sound):
+                assert new == [], "two hots on two poles may be exchanged"
+                continue
             assert any(row.severity in SERIOUS for row in new), f"{one.id} and {two_.id} at {end}"
             told = [row for row in new if row.fix_label and row.fix_label.startswith("Swap")]
             assert len(told) == 1, [row.message for row in new]

@@ -47,6 +47,7 @@ class Load:
     disconnect_article: str = "440.12"
     start_a: Decimal | None = None
     remarks: tuple[Remark, ...] = ()
+    share_in_it: bool = False
     steps: tuple[Step, ...] = field(default=())
 
     @property
@@ -57,6 +58,8 @@ class Load:
     @property
     def sort(self) -> Literal["motor", "continuous", "other"]:
         """How a feeder counts this load: its largest motor and its continuous loads count 125 %."""
+        if self.share_in_it:
+            return "other"
         if self.starts:
             return "motor"
         return "continuous" if self.min_ampacity_a != self.running_a else "other"

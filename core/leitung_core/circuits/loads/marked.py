@@ -22,6 +22,7 @@ from leitung_core.findings import Remark
 from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
+MCA_RUNS = "marked MCA"
 # A plate prints its MCA to a tenth of an ampere: half of that is no contradiction.
 PRINTED_TO = Decimal("0.05")
 
@@ -46,6 +47,7 @@ def marked_load(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
         min_ampacity_a=mca,
         running_a=running,
         running_formula=formula,
+        share_in_it=formula == MCA_RUNS,
         device_floor_a=mca,
         disconnect_min_a=base,
         disconnect_formula=words,
@@ -75,7 +77,7 @@ def _running(
     if not marks or (heat.amps is not None and plate.compressors):
         formula = "marked MCA: the plate gives no running current, and it never runs above this"
         row = step("load", "Running current, at most", formula, mca * number, "A", source, mca_a=mca)
-        return mca * number, "marked MCA", (row,)
+        return mca * number, MCA_RUNS, (row,)
     running = sum(marks, Decimal(0)) * number
     formula = "sum of the marked running currents (larger of RLA and BCSC, each FLA)"
     row = step("load", "Running current", formula, running, "A", "440.33", currents_a=listed(marks))

@@ -59,7 +59,7 @@ def _between(one: Post, two: Post, names: set[str]) -> Clash | None:
     if names & PAIR and names <= PAIR | set(POLES) | {"neutral"}:
         return None
     if names <= set(POLES):
-        return Clash("pole-crossed", "the legs change their poles: on three phases motors turn backwards")
+        return Clash("pole-crossed", "the legs change their poles: motors turn backwards")
     if names == VALVE:
         return Clash("valve-sense", "the unit heats when it should cool")
     if names & VALVE and "common" in names:
@@ -79,7 +79,14 @@ def clash_of(plant: Plant, wire: Wire) -> tuple[Post, Post, Clash] | None:
     """A conductor whose two terminals mean different things, with both and what it would do."""
     one, two = plant.post(wire, "a"), plant.post(wire, "b")
     found = clash(one, two) if one and two else None
-    return (one, two, found) if one and two and found else None
+    if not one or not two or not found or (found.code == "pole-crossed" and not _three_phase(plant, one, two)):
+        return None
+    return one, two, found
+
+
+def _three_phase(plant: Plant, *posts: Post) -> bool:
+    """Whether the order of the legs matters: on two poles an exchange of hots is nothing."""
+    return all(any(p.function == "line-3" for p in plant.posts_of(post.device_id)) for post in posts)
 
 
 def harmed_end(plant: Plant, wire: Wire) -> EndName | None:
@@ -120,7 +127,7 @@ def nets_that_clash(plant: Plant) -> Iterator[Finding]:
         rest = [plant.posts[ref] for ref in sorted(net.refs) if ref in plant.posts]
         most = next(other for other in rest if other.function not in (None, post.function))
         found = clash(post, most)
-        if found is not None:
+        if found is not None and (found.code != "pole-crossed" or _three_phase(plant, post, most)):
             message = f"{wire.colour} of {wire.cable_id}, {post.at}, is joined to {most.at}: {found.harm}."
             fix = on_ends(wire.cable_id, {wire.id: {end: cap()}})
             yield finding(found.code, f"{wire.about}/{end}", message, f"Cap {wire.colour} at {post.device_id}", fix)
