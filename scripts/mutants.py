@@ -30,7 +30,7 @@ CORE = "core/leitung_core"
 FACTORS = f"{CORE}/rulebook/us/tables/factors.csv"
 CIRCUITS = [f"tests/core/test_{name}.py" for name in (
     "published", "families", "findings", "ends", "raceways", "refused", "rulebook", "editions", "explained", "suit",
-    "properties",
+    "properties", "circuit_bounds", "start_up",
 )]  # fmt: skip
 PLANS = [f"tests/core/test_{name}.py" for name in ("panels", "panel_figures", "plan")] + ["tests/core/plant"]
 
