@@ -171,7 +171,7 @@ def test_a_compressor_without_a_marked_device_has_a_ceiling(rla: float, most: fl
     above = told(
         document([pipe(length_ft=10)], plate, proposed={"ocpd_a": raised + 5, "ocpd_reason": "does not start"})
     )
-    assert "ocpd-above-max" in codes(above)
+    assert "ocpd-above-ceiling" in codes(above)
 
 
 @pytest.mark.parametrize(
