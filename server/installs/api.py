@@ -112,7 +112,7 @@ def plan_out(user: User, found: actions.Checked, only_changed: bool = False) -> 
     stacks = actions.stacks(user, found.install)
     result, unchanged = found.result, list[str]()
     if only_changed and found.before is not None:
-        result, unchanged = _without_unchanged(result, found.before)
+        result, unchanged = without_unchanged(result, found.before)
     return PlanOut(
         install=install_out(found.install),
         document=found.plan,
@@ -123,7 +123,7 @@ def plan_out(user: User, found: actions.Checked, only_changed: bool = False) -> 
     )
 
 
-def _without_unchanged(result: PlanResult, before: PlanResult) -> tuple[PlanResult, list[str]]:
+def without_unchanged(result: PlanResult, before: PlanResult) -> tuple[PlanResult, list[str]]:
     """The result without the lines, devices and cables that are what they were, and what was left out."""
     now, then, unchanged = result.wiring, before.wiring, list[str]()
 

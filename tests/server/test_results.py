@@ -4,19 +4,25 @@ from __future__ import annotations
 
 import json
 import subprocess
+from functools import partial
 from pathlib import Path
+from threading import Event
 from typing import Any
 from uuid import UUID
 
 import pytest
 from accounts.models import User
 from django.db import transaction
+from hypothesis import HealthCheck, given, settings
 from installs import actions, results
+from installs.api import without_unchanged
 from installs.models import Install, RevisionResult
-from leitung_core.plan.model import Plan
+from leitung_core.plan.model import Plan, read_plan
 from leitung_core.plan.patch import merge
+from leitung_core.result import check_plan
 from leitung_demo import kiosk, museum
 
+from tests.core.result.plans import plans
 from tests.server.conftest import Api
 from tests.server.test_changes import change, line
 
@@ -181,3 +187,48 @@ def test_the_control_sheet_holds_what_was_tried_and_set(api: Api, lead: User, tm
     text = subprocess.run(["pdftotext", "-layout", record, "-"], capture_output=True, text=True, check=True).stdout
     assert "1 of " in text.split("Set-up", 1)[1].splitlines()[0]
     assert "not tried" in text
+
+
+def test_a_newer_result_takes_the_place_of_one_that_still_waits(caplog: pytest.LogCaptureFixture) -> None:
+    """While one is written, three more come: the last is written; what fails is told and holds nobody up."""
+    begun, go_on, done = Event(), Event(), list[str]()
+    one, other = UUID(int=1), UUID(int=2)
+
+    def slow() -> None:
+        begun.set()
+        go_on.wait(30)
+        done.append("first")
+
+    def fails() -> None:
+        raise OSError("no room left")
+
+    results.later(one, slow)
+    assert begun.wait(30)
+    for name in ("second", "third", "fourth"):
+        results.later(one, partial(done.append, name))
+    results.later(other, fails)
+    results.later(UUID(int=3), partial(done.append, "another install"))
+    go_on.set()
+    results.settle()
+    assert done == ["first", "fourth", "another install"]
+    assert "worked out again when it is asked for" in caplog.text
+
+
+@settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(plans(), plans())
+def test_what_is_left_out_of_an_answer_is_what_the_sender_has(one: dict[str, Any], two: dict[str, Any]) -> None:
+    """Whatever two plans there are: what came and what was left out, taken from before, is the whole."""
+    before, whole = (check_plan(read_plan(plan)) for plan in (one, two))
+    answer, unchanged = without_unchanged(whole, before)
+    left = [entry.split("/", 1) for entry in unchanged]
+    groups = {
+        "circuits": (answer.circuits, before.circuits, whole.circuits),
+        "drawn": (answer.drawn, before.drawn, whole.drawn),
+        "devices": (answer.wiring.devices, before.wiring.devices, whole.wiring.devices),
+        "cables": (answer.wiring.cables, before.wiring.cables, whole.wiring.cables),
+    }  # fmt: skip
+    for group, (came, old, all_of_it) in groups.items():
+        kept = {key: old[key] for name, key in left if name == group}
+        assert came | kept == all_of_it
+        assert not came.keys() & kept.keys()
+    assert (answer.findings, answer.stands) == (whole.findings, whole.stands)
