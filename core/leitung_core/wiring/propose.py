@@ -59,7 +59,7 @@ def propose_landings(plant: Plant, cable_id: str) -> Proposal:
             meant[chosen] = name
             spare.remove(chosen)
     taken: dict[str, str] = {}
-    landings = tuple(_landing(wire.id, meant.get(wire.id), free, taken) for wire in wires)
+    landings = tuple(_landing(wire, meant.get(wire.id), free, taken) for wire in wires)
     landed = {landing.function for landing in landings}
     left_out = tuple(name for name in wanted if name not in landed)
     return Proposal(convention.says() if convention else None, landings, left_out, _patch(cable_id, wires, landings))
@@ -114,8 +114,10 @@ def _colour_for(function: str, spare: list[str]) -> str | None:
     return next((colour for colour in spare if not (keep and colour in GROUND_COLOURS)), None)
 
 
-def _landing(conductor: str, function: str | None, free: dict[EndName, list[Post]], taken: dict[str, str]) -> Proposed:
-    """Where a conductor lands. A terminal that means nothing of its own takes one function; `taken` says which."""
+def _landing(wire: Wire, function: str | None, free: dict[EndName, list[Post]], taken: dict[str, str]) -> Proposed:
+    """Where a conductor lands: where it does already, if that will do. A terminal that means nothing of its own takes
+    one function; `taken` says which."""
+    conductor = wire.id
     if function is None:
         return Proposed(conductor)
     ends: dict[EndName, str] = {}
@@ -125,7 +127,8 @@ def _landing(conductor: str, function: str | None, free: dict[EndName, list[Post
             post.ref for post in free[end]
             if not post.function and function in post.terminal.accepts and taken.get(post.ref, function) == function
         ]  # fmt: skip
-        ref = next(iter([*named, *accepting]), None)
+        fitting, now = [*named, *accepting], wire.end(end).terminal
+        ref = now if now in fitting else next(iter(fitting), None)
         if ref is None:
             return Proposed(conductor)
         ends[end] = ref

@@ -235,6 +235,8 @@ def cable_view(plant: Plant, key: str) -> CableView:
     """A cable with its conductors."""
     cable, wires, make = plant.plan.cables[key], plant.wires[key], plant.makes[key]
     proposal = propose_landings(plant, key) if wires and cable.state != "removed" else None
+    # What is landed whole and harms nothing is somebody's intent: nobody is asked to land it otherwise.
+    wanting = any(wire.loose(end) for wire in wires for end in ENDS) or any(harmed_end(plant, wire) for wire in wires)
     system = system_on(plant, key)
     return CableView(
         id=key, title=cable.name or f"{cable.a.device} to {cable.b.device}", says=make.says(),
@@ -242,7 +244,7 @@ def cable_view(plant: Plant, key: str) -> CableView:
         convention=(proposal.convention if proposal else None) or (SYSTEM_WORDS[system] if system else None),
         captured=any(wire.conductor.was_a or wire.conductor.was_b for wire in wires),
         conductors=[_conductor(plant, wire) for wire in wires],
-        proposal=(proposal.patch or None) if proposal else None,
+        proposal=(proposal.patch or None) if proposal and wanting else None,
     )  # fmt: skip
 
 
