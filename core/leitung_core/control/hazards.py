@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import combinations
 
 import numpy as np
@@ -55,6 +56,7 @@ class Case:
         held = run.present.copy()
         held[contacts_of(net).branches] = True
         self.reachable = net.points(held)
+        self.primaries = [primaries_of(net, core) for core in net.cores]
         self.powered = _powered(self)
         self.sources = [(name, net.a[branch], net.b[branch]) for name, branch in net.of(AcSource)]
         alive = [np.ones(len(run.at), dtype=bool) for _ in net.ac]
@@ -77,13 +79,11 @@ class Case:
             self.run.at - self.run.begun,
         )
 
-    def at_plus(self, node: int) -> Bools:
-        """Whether a node is one point with the live side of a powered source."""
-        return self._at([plus for _, plus, _ in self.sources], node)
-
     def at_source(self, node: int) -> Bools:
         """Whether a node is one point with either side of a powered source."""
-        return self.at_plus(node) | self._at([minus for _, _, minus in self.sources], node)
+        return self._at([plus for _, plus, _ in self.sources], node) | self._at(
+            [minus for _, _, minus in self.sources], node
+        )
 
     def reaches_return(self, node: int, live: int) -> Bools:
         """Whether a node would be one point with a side of a powered source, other than the live side at `live`, if
@@ -105,13 +105,24 @@ class Case:
         return found
 
     def _at(self, ends: list[int], node: int) -> Bools:
-        return self._joined(ends, self.alive, node, self.points)
-
-    def _joined(self, ends: list[int], alive: Bools, node: int, points: Ints) -> Bools:
+        """Whether a node is one point with the end of a powered source; one end for each."""
         found = np.zeros(len(self.run.at), dtype=bool)
         for row, end in enumerate(ends):
-            found |= alive[row] & (points[end] == points[node])
+            found |= self.alive[row] & (self.points[end] == self.points[node])
         return found
+
+    @cached_property
+    def interlocked(self) -> tuple[dict[str, Bools], dict[str, Bools]]:
+        """For each load, whether an interlock that must stop it is active, and whether one that may."""
+        must: dict[str, Bools] = {}
+        may: dict[str, Bools] = {}
+        facts = self.facts()
+        for interlock in self.net.network.interlocks:
+            active = read_expression(interlock.when).holds(facts)
+            for found, names in ((must, interlock.must_stop), (may, interlock.may_stop)):
+                for name in names:
+                    found[name] = found.get(name, np.zeros_like(active)) | active
+        return must, may
 
 
 def _is_shorted(case: Case, number: int) -> Bools:
@@ -152,8 +163,8 @@ def _powered(case: Case) -> Bools:
     found = np.zeros((len(net.cores), len(case.run.at)), dtype=bool)
     lines = [end for branch in net.ac for end in (int(net.a[branch]), int(net.b[branch]))]
     for _ in range(3):  # a transformer behind a transformer, and one more
-        for number, core in enumerate(net.cores):
-            for pair in primaries_of(net, core):
+        for number, pairs in enumerate(case.primaries):
+            for pair in pairs:
                 alive = np.abs(ac[pair.a] - ac[pair.b]) > ALIVE * pair.volts
                 ends = [_at_live(net, points, found, lines, number, node) for node in (pair.a, pair.b)]
                 found[number] |= alive & ends[0] & ends[1]
@@ -195,21 +206,9 @@ def _tied(case: Case) -> Iterator[Hazard]:
             yield Hazard("SOURCES_TIED", (one, two), case.alive[i] & case.alive[j] & (same | turned) & ~shorted)
 
 
-def _by_interlock(case: Case, facts: Facts) -> tuple[dict[str, Bools], dict[str, Bools]]:
-    """For each load, whether an interlock that must stop it is active, and whether one that may."""
-    must: dict[str, Bools] = {}
-    may: dict[str, Bools] = {}
-    for interlock in case.net.network.interlocks:
-        active = read_expression(interlock.when).holds(facts)
-        for found, names in ((must, interlock.must_stop), (may, interlock.may_stop)):
-            for name in names:
-                found[name] = found.get(name, np.zeros_like(active)) | active
-    return must, may
-
-
 def _calls(case: Case) -> Iterator[Hazard]:
     facts, rows = case.facts(), {name: row for row, name in enumerate(loads_of(case.net).names)}
-    must, may = _by_interlock(case, facts)
+    must, may = case.interlocked
     for name, text in case.net.network.intent.items():
         wanted, on = read_expression(text).holds(facts), case.run.energised[rows[name]]
         none = np.zeros_like(on)
@@ -261,7 +260,7 @@ def _tap(case: Case) -> Iterator[Hazard]:
     """The pair that is judged is one of which both ends are at a source; the others float along."""
     ac = case.run.flow.ac
     for number, core in enumerate(case.net.cores):
-        for pair in primaries_of(case.net, core):
+        for pair in case.primaries[number]:
             fed = case.at_source(pair.a) & case.at_source(pair.b) & case.powered[number]
             apart = case.points[pair.a] != case.points[pair.b]
             off = np.abs(np.abs(ac[pair.a] - ac[pair.b]) / pair.volts - 1) > TAP_OFF
@@ -383,7 +382,7 @@ def _chatter(case: Case) -> Iterator[Hazard]:
 
 def _interlocks(case: Case) -> Iterator[Hazard]:
     facts, rows = case.facts(), {name: row for row, name in enumerate(loads_of(case.net).names)}
-    _, may = _by_interlock(case, facts)
+    _, may = case.interlocked
     for interlock in case.net.network.interlocks:
         active = read_expression(interlock.when).holds(facts)
         for name in interlock.must_stop:

@@ -9,7 +9,7 @@ from typing import Any
 from leitung_core.control.intents import Intents
 from leitung_core.control.network import Built, build, operator_of, systems
 from leitung_core.elements.signals import signals
-from leitung_core.elements.vocabulary import Coil, Contact, Effect, Element, Load, Transformer
+from leitung_core.elements.vocabulary import CONTROL_VOLTS, Coil, Contact, Effect, Element, Load, Transformer
 from leitung_core.interlocks.requirements import Requirement, requirements
 from leitung_core.plan.model import Interlock, dump_plan, read_plan
 from leitung_core.plan.patch import merge
@@ -17,7 +17,6 @@ from leitung_core.plant.plant import Plant
 from leitung_core.solver.network import Conductor, Network
 
 AIR_WITHIN: dict[Effect, str] = {"heat": "air-for-heat", "cooling": "air-for-cooling"}
-CONTROL_VOLTS = 60
 HEADS = ("board", "outdoor unit", "humidity", "lamp", "pump")
 
 

@@ -19,6 +19,7 @@ From0 = Annotated[float, Field(strict=True, ge=0, le=1e9, allow_inf_nan=False)]
 Signed = Annotated[float, Field(strict=True, ge=-1e9, le=1e9, allow_inf_nan=False)]
 Fraction = Annotated[float, Field(strict=True, gt=0, le=1)]
 HERTZ = 60
+CONTROL_VOLTS = 60  # what is made for more takes line voltage
 INTENT = (
     "when it is to be on, where its terminals do not say it: calls, causes and function:… joined by and, or, not; any: "
     "its device's own affair"

@@ -10,14 +10,12 @@ from collections.abc import Iterator
 from decimal import Decimal
 
 from leitung_core.circuits.conductor import ampacity
-from leitung_core.elements.vocabulary import Coil, Fuse, Load, Transformer
+from leitung_core.elements.vocabulary import CONTROL_VOLTS, Coil, Fuse, Load, Transformer
 from leitung_core.findings import Finding, Way, finding
 from leitung_core.plant.lines import Line, TapCable
 from leitung_core.plant.plant import Plant
 from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say, say_size
-
-CONTROL_VOLTS = 60
 
 
 def judge_taps(plant: Plant) -> Iterator[Finding]:

@@ -14,10 +14,9 @@ from leitung_core.circuits.loads import compressor_currents, motor_currents
 from leitung_core.circuits.loads.heat import heat_ratings
 from leitung_core.circuits.plate import plate_volts
 from leitung_core.circuits.spec import Nameplate
-from leitung_core.elements.vocabulary import Effect, Element, Load
+from leitung_core.elements.vocabulary import CONTROL_VOLTS, Effect, Element, Load
 from leitung_core.plan.model import Unit
 
-CONTROL_VOLTS = 60
 # What the plain amps or watts of a plate are the power of, by the kind of unit.
 WHOLE: dict[str, Effect | None] = {
     "unit_heater": "heat", "steam_humidifier": "humidifier", "dehumidifier": "dehumidifier", "condensate_pump": None,

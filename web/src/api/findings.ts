@@ -2,10 +2,7 @@
 import type { Finding, PlanResult } from "./client";
 
 export function findingsAt(result: PlanResult | undefined, address: string): Finding[] {
-  const keys = result?.stands[address] ?? [];
-  if (!result || !keys.length) return [];
-  const byKey = indexed(result);
-  return keys.flatMap((key) => byKey.get(key) ?? []);
+  return findingsOf(result, result?.stands[address] ?? []);
 }
 
 /** The findings with these keys, in their order. */
