@@ -117,6 +117,11 @@ CODES: dict[str, Code] = {
     "duct-detectors": Code(
         "note", "mechanical code 606.2, local fire code", "More than 2000 cfm: duct smoke detectors are to be planned."
     ),
+    "duct-detectors-refused": Code(
+        "warning",
+        "mechanical code 606.2, local fire code",
+        "More than 2000 cfm and no duct smoke detector planned.",
+    ),
     "several-marked": Code(
         "stop", "110.3(B)", "Several marked units share one circuit; a plate's figures hold for one unit alone."
     ),
@@ -124,6 +129,7 @@ CODES: dict[str, Code] = {
         "note", "110.3(B)", "A 208/230 V unit on 208 V: its control transformer is to be re-tapped."
     ),
     "supply-phase": Code("stop", "110.4", "The unit needs three phases and the supply has one."),
+    "poles-too-many": Code("stop", "110.4", "A single-phase unit on a device with three poles."),
     "single-phase-on-wye": Code(
         "note", "110.4", "A single-phase unit on two legs of a three-phase supply: check its transformer tap."
     ),
@@ -167,12 +173,14 @@ CODES: dict[str, Code] = {
     ),
     "conductor-not-protected": Code("stop", "240.4(B), (D)", "The device does not protect the conductor behind it."),
     "egc-too-small": Code("stop", "250.122", "The grounding conductor is smaller than the rule asks."),
+    "egc-not-in-proportion": Code(
+        "warning", "250.122(B)", "An existing cable's grounding conductor did not grow with its conductors."
+    ),
     "egc-table-recommended": Code(
         "note", "250.122(A)", "The grounding conductor is capped at the circuit conductor; the table size is advised."
     ),
     "voltage-drop": Code("note", "210.19, informational note", "The voltage drop is above the advised limit."),
     "drop-marginal": Code("note", "210.19, informational note", "The voltage drop is close to the advised limit."),
-    "drop-out-of-table": Code("warning", "Chapter 9 Table 8", "The resistance is outside the table: drop not judged."),
     "volts-at-unit": Code("warning", "110.3(B)", "The drop leaves the unit less than its plate allows."),
     "nm-wet": Code("stop", "334.12(B)(4)", "Non-metallic cable may not be in wet or outdoor places."),
     "mc-wet": Code("warning", "330.10(A)(11)", "Metal-clad cable outdoors must be marked for wet places."),
@@ -190,19 +198,34 @@ CODES: dict[str, Code] = {
     "branch-share": Code("stop", "210.23, 440.62", "The unit takes more of its branch circuit than it may."),
     "branch-shared": Code("note", "210.23", "Other outlets share the branch circuit: one large load at a time."),
     "receptacle-rating-missing": Code("warning", "210.21(B)", "The rating of the unit's receptacle is not known."),
+    "receptacle-not-for-branch": Code(
+        "stop", "210.21(B)(3)", "A receptacle of that rating may not be on a branch of this one with other outlets."
+    ),
+    "receptacle-overloaded": Code(
+        "stop", "210.21(B)(2)", "One plug draws more than it may from a receptacle on a branch with others."
+    ),
+    "heaters-together": Code("stop", "424.4(A)", "More than one fixed heater on a branch that is rated above 30 A."),
+    "heat-subdivided": Code(
+        "warning", "424.22(B)", "More than 48 A of heat in one unit: whether its elements are subdivided is not known."
+    ),
     "receptacle-small": Code("stop", "210.21(B)(1)", "The receptacle is rated below its branch circuit."),
     "white-reidentify": Code(
         "note", "200.7(C)(1)", "White is used as an ungrounded conductor: re-identify it at every termination."
     ),
     "disconnect-missing": Code("note", "440.14", "A disconnect within sight of the unit is to be provided."),
     "disconnect-small": Code("stop", "440.12", "The disconnect is rated below 115 % of the load."),
+    "disconnect-below-fuse": Code("stop", "110.3(B)", "A fused switch is rated below its fuses."),
     "disconnect-out-of-sight": Code("stop", "440.14", "The disconnect is not within sight of the unit."),
     "disconnect-sight-unknown": Code("note", "440.14", "Whether the disconnect is within sight is not recorded."),
     "working-space": Code("stop", "110.26(A)", "The working space at the disconnect is too small."),
     "receptacle-missing": Code("note", "210.63", "A receptacle within 25 ft for service is to be confirmed."),
-    "receptacle-far": Code("warning", "210.63", "No receptacle within 25 ft for service."),
+    "receptacle-far": Code("stop", "210.63(A)", "No receptacle within 25 ft for service."),
     "gfci-outdoor": Code(
         "warning", "210.8(F)", "Ground-fault protection of a dwelling's outdoor outlet: ask the authority."
+    ),
+    "gfci-room": Code("stop", "210.8(A), (B)", "A receptacle in this room without ground-fault protection."),
+    "gfci-room-unknown": Code(
+        "warning", "210.8(A), (B)", "Whether a receptacle in this room has ground-fault protection is not known."
     ),
     "gfci-required": Code("stop", "210.8(F), local amendment", "Ground-fault protection is required here."),
     "amendment-not-in-force": Code(

@@ -8,9 +8,9 @@ import segno
 from accounts.models import User
 from installs.actions import Checked
 from leitung_core.circuits.result import CircuitResult
-from leitung_core.plan.model import Circuit, Source
+from leitung_core.plan.model import Circuit, Source, Unit
 from leitung_core.plant.order import sources_in_order
-from leitung_core.plant.size_document import supply_of
+from leitung_core.plant.poles import supply_of
 from leitung_core.units import say, say_size
 
 from documents.drawings import draw_lines
@@ -69,7 +69,7 @@ def labels_pdf(found: Checked, user: User, address: str) -> bytes:
                 "id": key,
                 "unit": circuit.name or unit.name or circuit.equipment,
                 "place": unit.place,
-                "volts": _volts(circuit, source),
+                "volts": _volts(circuit, source, unit),
                 "fed": _fed(circuit, source),
                 "spaces": _spaces(circuit),
                 "rating": say(circuit.ocpd.rating_a) if circuit.ocpd and circuit.ocpd.rating_a else None,
@@ -87,8 +87,8 @@ def _supply(source: Source) -> str:
     return ", ".join(parts)
 
 
-def _volts(circuit: Circuit, source: Source | None) -> str:
-    supply = supply_of(circuit, source)
+def _volts(circuit: Circuit, source: Source | None, unit: Unit | None) -> str:
+    supply = supply_of(circuit, source, unit)
     if not supply.volts:
         return "volts not known"
     return f"{say(supply.volts)} V, {supply.phase} phase" if supply.phase else f"{say(supply.volts)} V"
@@ -116,7 +116,7 @@ def _row(found: Checked, key: str, circuit: Circuit, source: Source) -> dict[str
     return {
         "id": key,
         "name": circuit.name or (unit and unit.name) or "",
-        "volts": _volts(circuit, source),
+        "volts": _volts(circuit, source, unit),
         "spaces": ", ".join(str(space) for space in (circuit.ocpd and circuit.ocpd.spaces) or []) or "none yet",
         "carry": figure(result.min_ampacity_a if result else None, "A"),
         "device": figure(circuit.ocpd.rating_a if circuit.ocpd else None, "A"),

@@ -167,7 +167,6 @@ def test_every_mistake_of_the_museum_is_found_and_mended_by_its_fix() -> None:
         "nm-wet",
         "conductor-too-small",
         "conductor-not-protected",
-        "egc-too-small",
         "panel-overloaded",
         "signal-crossed",
         "data-crossed",

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from leitung_core.circuits.plate import PLATE
 from leitung_core.circuits.spec import Spec
-from leitung_core.findings import Remark
+from leitung_core.findings import Edit, Remark
 from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
 
@@ -21,7 +21,15 @@ def judge_air(spec: Spec, book: Rulebook) -> Iterator[Remark]:
     known = [(exact(cfm), field) for field, cfm in marked if cfm is not None]
     if not known or max(known)[0] <= above:
         return
+    planned = spec.proposed.duct_detectors
+    if planned:
+        return
     cfm, field = max(known)
+    if planned is False:
+        message = f"{say(cfm)} cfm is above {say(above)} cfm, and no duct smoke detector is planned."
+        edits = (Edit(("proposed", "duct_detectors"), True),)
+        yield Remark("duct-detectors-refused", (*PLATE, field), message, "Plan them", edits)
+        return
     message = (
         f"{say(cfm)} cfm is above {say(above)} cfm: plan duct smoke detectors in the {side} that stop the unit, "
         "unless the local fire code asks for less."

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from decimal import Decimal
 
-from leitung_core.circuits.loads import Load
+from leitung_core.circuits.loads import Load, count
 from leitung_core.circuits.spec import Spec
 from leitung_core.explain import Step, step
 from leitung_core.findings import Edit, Remark
@@ -43,18 +43,26 @@ def on_its_branch(spec: Spec, load: Load, book: Rulebook) -> Load:
     )
 
 
-def least_cord(spec: Spec, load: Load, book: Rulebook) -> tuple[str | None, tuple[Step, ...]]:
-    """The thinnest cord for a cord-connected unit (400.5), and how it came about; None where there is no cord."""
+def least_cord(spec: Spec, load: Load, device_a: Decimal | None, book: Rulebook) -> tuple[str | None, tuple[Step, ...]]:
+    """The thinnest cord for a cord-connected unit, and how it came about; None where there is no cord.
+
+    It carries the load (400.5) and is protected by the device (240.5(A)), unless it came with the listed unit.
+    """
     if not spec.equipment.cord_connected or load.min_ampacity_a is None:
         return None, ()
     conductors = cord_conductors(spec)
+    listed = any(segment.factory_cord for segment in spec.run)
+    least_a = load.min_ampacity_a if listed else max(load.min_ampacity_a, device_a or Decimal(0))
     for size in book.cord_sizes:
         amps = book.cord_ampacity_a(size, conductors)
-        if amps is not None and amps >= load.min_ampacity_a:
+        if amps is not None and amps >= least_a:
             formula = (
                 f"thinnest with {conductors} current-carrying conductors that carries {say(load.min_ampacity_a)} A"
             )
-            return size, (step("cord", "Cord at least", formula, f"{size} AWG", "", "400.5(A)(1)", ampacity_a=amps),)
+            if least_a > load.min_ampacity_a:
+                formula += f" and is protected by {say(least_a)} A"
+            article = "400.5(A)(1), 240.5(A)"
+            return size, (step("cord", "Cord at least", formula, f"{size} AWG", "", article, ampacity_a=amps),)
     return None, ()
 
 
@@ -64,12 +72,15 @@ def cord_conductors(spec: Spec) -> int:
     return stated or (3 if spec.supply.phase == 3 else 2)
 
 
-def judge_branch(spec: Spec, load: Load, cord: str | None, book: Rulebook) -> Iterator[Remark]:
+def judge_branch(
+    spec: Spec, load: Load, device_a: Decimal | None, cord: str | None, book: Rulebook
+) -> Iterator[Remark]:
     """What stands against the unit's place on its branch, its receptacle and its cord."""
     yield from _share(spec, load, book)
+    yield from _several_heaters(spec, load, device_a, book)
     if not spec.equipment.cord_connected:
         return
-    yield from _receptacle(spec)
+    yield from _receptacle(spec, load, book)
     heats = load.article == "424" and spec.equipment.kind in ("unit_heater", "air_handler")
     if heats and book.school("cord-heater") == "advise-hard-wiring":
         message = (
@@ -99,11 +110,40 @@ def _share(spec: Spec, load: Load, book: Rulebook) -> Iterator[Remark]:
         yield Remark("branch-shared", ("proposed", "other_outlets_on_branch"), message, article=article)
 
 
-def _receptacle(spec: Spec) -> Iterator[Remark]:
+def _several_heaters(spec: Spec, load: Load, device_a: Decimal | None, book: Rulebook) -> Iterator[Remark]:
+    """Several fixed heaters on one branch: it is rated at most 30 A (424.4(A))."""
+    most = book.factor("heaters-together")
+    if load.article != "424" or count(spec) < 2 or device_a is None or device_a <= most:
+        return
+    message = (
+        f"{count(spec)} heaters on one {say(device_a)} A circuit: a branch with more than one fixed heater is rated "
+        f"at most {say(most)} A. Give each its own circuit."
+    )
+    yield Remark("heaters-together", ("equipment", "quantity"), message, article=book.article_of("heaters-together"))
+
+
+def _receptacle(spec: Spec, load: Load, book: Rulebook) -> Iterator[Remark]:
     rating, device = spec.proposed.receptacle_a, spec.proposed.ocpd_a
     if rating is None:
         yield Remark("receptacle-rating-missing", RECEPTACLE, "The receptacle's rating is not known.")
-    elif device is not None and not spec.proposed.other_outlets_on_branch and rating < device:
+    elif spec.proposed.other_outlets_on_branch:
+        yield from _among_others(exact(rating), exact(device) if device else None, load, book)
+    elif device is not None and rating < device:
         message = f"A {say(exact(rating))} A receptacle alone on a {say(exact(device))} A branch is rated too low."
         edits = (Edit(RECEPTACLE, device),)
         yield Remark("receptacle-small", RECEPTACLE, message, f"Make it {say(exact(device))} A", edits)
+
+
+def _among_others(rating: Decimal, device: Decimal | None, load: Load, book: Rulebook) -> Iterator[Remark]:
+    """A receptacle on a branch with other outlets (Tables 210.21(B)(2), (B)(3))."""
+    found = book.receptacles().get(rating)
+    if found is None or (device is not None and device not in found.branches_a):
+        branch = f"{say(device)} A branch" if device is not None else "branch"
+        message = f"A {say(rating)} A receptacle may not be on a {branch} with other outlets."
+        yield Remark("receptacle-not-for-branch", RECEPTACLE, message)
+    elif found.most_load_a is not None and load.running_a is not None and load.running_a > found.most_load_a:
+        message = (
+            f"{say(load.running_a)} A is more than the {say(found.most_load_a)} A that one plug may draw from a "
+            f"{say(rating)} A receptacle on a branch with others: give the unit a branch of its own."
+        )
+        yield Remark("receptacle-overloaded", RECEPTACLE, message)

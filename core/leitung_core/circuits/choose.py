@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from leitung_core.circuits.conductor import Ampacity, ampacity, worst_index
-from leitung_core.circuits.devices import Devices
+from leitung_core.circuits.devices import Devices, is_lawful
 from leitung_core.circuits.drop import Drop, drop_current, voltage_drop
 from leitung_core.circuits.grounding import Grounding, grounding_conductor
 from leitung_core.circuits.loads import Load
@@ -22,6 +22,8 @@ from leitung_core.units import exact, say, say_size
 class Choice:
     """The least lawful conductor, and what the run has with the sizes in use (proposed, else least).
 
+    `device_a` is the device that the least conductor stands behind: the proposed one while it is lawful, else the
+    recommended one. `grounding` is read for the device and the conductors in place, lawful or not.
     `least_drop` is the drop with the least conductor; it passes the limit only where no size in the tables keeps it.
     """
 
@@ -59,8 +61,10 @@ def choose(spec: Spec, load: Load, devices: Devices, book: Rulebook) -> Choice:
     """Find the least conductor of the run, and what the sizes in use come to."""
     needed, uniform = load.min_ampacity_a, Uniform(spec, load, book)
     material = uniform.material
-    device = device_in_use(spec, devices)
+    device = device_in_use(spec, load, devices, book)
     before, least = _least_sizes(spec, load, device, uniform, book)
+    placed = exact(spec.proposed.ocpd_a) if spec.proposed.ocpd_a else device
+    base = before if placed == device else _least_sizes(spec, load, placed, uniform, book)[0]
     worst = _worst(least, needed, uniform)
     sizes = tuple(segment.conductor or least for segment in spec.run)
     found = tuple(
@@ -84,40 +88,42 @@ def choose(spec: Spec, load: Load, devices: Devices, book: Rulebook) -> Choice:
         drop=least_drop if set(sizes) == {least} else _at(spec, sizes, drop_current(load, book)[0], book),
         start_drop=_at(spec, sizes, load.start_a, book),
         limit_pct=drop_limit_pct(spec, book),
-        grounding=grounding_conductor(device, _thinnest(sizes, book), before, material, book),
+        grounding=grounding_conductor(placed, _thinnest(sizes, book), base, material, book),
         device_a=device,
         material=material,
         steps=_steps(needed, before, least, worst),
     )
 
 
-def device_in_use(spec: Spec, devices: Devices) -> Decimal | None:
-    """The device that the conductors stand behind, A: the proposed one, else the recommended one."""
-    return exact(spec.proposed.ocpd_a) if spec.proposed.ocpd_a else devices.recommended_a
+def device_in_use(spec: Spec, load: Load, devices: Devices, book: Rulebook) -> Decimal | None:
+    """The device that the conductors stand behind, A: the proposed one while it is lawful, else the recommended one."""
+    proposed = exact(spec.proposed.ocpd_a) if spec.proposed.ocpd_a else None
+    if devices.recommended_a is None:
+        return proposed
+    if proposed is not None and is_lawful(proposed, spec, load, devices, book):
+        return proposed
+    return devices.recommended_a
 
 
 def protects(
     spec: Spec, load: Load, size: str, amps: Decimal, device_a: Decimal | None, book: Rulebook, index: int = 0
 ) -> bool:
-    """Whether a device of that rating protects a conductor that carries `amps`: 240.4(B), (D), (G); 240.5 for cords."""
+    """Whether a device of that rating protects a conductor that carries `amps`: 240.4(B), (D), (G); 240.5 for cords.
+
+    A cord that came with its listed appliance counts as protected (240.5(B)(1)); any other is not helped by the next
+    standard rating up.
+    """
     segment = spec.run[index]
-    if device_a is None or segment.method == "cord":
+    if device_a is None or segment.factory_cord:
         return True
+    if segment.method == "cord":
+        return device_a <= amps
     limit = book.small_conductor(segment.material or "Cu", size)
     within = limit is None or device_a <= limit.max_ocpd_a
     if not load.device_follows_conductor:
         return within or book.school("small-conductor-440") == "ampacity"
     standard = book.next_standard_a(amps)
     return within and device_a <= (standard if standard is not None else amps)
-
-
-def _lawful_device(spec: Spec, load: Load, device: Decimal | None, book: Rulebook) -> Decimal | None:
-    """The device for the choice of conductors; one far above what the load needs would only hide the least size."""
-    plate = spec.equipment.nameplate
-    most = exact(plate.max_ocpd_a) if plate and plate.max_ocpd_a else None
-    if device is None or most is None or device <= most:
-        return device
-    return max((rating for rating in book.standard_ratings_a if rating <= most), default=None)
 
 
 def _least_sizes(
@@ -129,11 +135,11 @@ def _least_sizes(
     """
     if load.min_ampacity_a is None or not methods_known(spec):
         return None, None
-    limit, behind = drop_limit_pct(spec, book), _lawful_device(spec, load, device, book)
+    limit = drop_limit_pct(spec, book)
 
     def protected(size: str) -> bool:
         return all(
-            found is None or protects(spec, load, size, found.amps, behind, book, index)
+            found is None or protects(spec, load, size, found.amps, device, book, index)
             for index, found in enumerate(uniform.carried(size))
         )
 

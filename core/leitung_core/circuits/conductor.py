@@ -101,6 +101,17 @@ def worst_index(found: list[Ampacity | None]) -> int | None:
     return min(known)[1] if known else None
 
 
+def limiting_article(found: Ampacity) -> str:
+    """The rule that keeps the ampacity where it is: the column it ends at, the ambient, or the conductors together."""
+    if found.article.startswith("400.5"):
+        return found.article
+    if found.at_start_a * (found.ambient_factor or 0) * found.adjustment >= found.at_terminals_a:
+        by_method = found.column_c == 60 and found.article != "310.16"
+        return found.article if by_method else "110.14(C)(1)"
+    less = [("310.15(B)(1)", found.ambient_factor or 0), ("310.15(C)(1)", found.adjustment)]
+    return ", ".join(article for article, factor in less if factor < 1)
+
+
 def ampacity_steps(index: int, size: str, found: Ampacity, material: str) -> list[Step]:
     """How one segment's ampacity came about."""
     part = f"run[{index}]"
@@ -129,7 +140,7 @@ def ampacity_steps(index: int, size: str, found: Ampacity, material: str) -> lis
         )
     if cord:
         return [*steps, step(part, f"{say_size(size)} cord carries", "by its table", found.amps, "A", table)]
-    limited = found.article if found.column_c == 60 and found.article not in ("310.16",) else "110.14(C)(1)"
     formula = f"at most its {found.column_c} °C column"
-    steps.append(step(part, f"{say_size(size)} carries", formula, found.amps, "A", f"{limited}, Table 310.16"))
+    article = f"{limiting_article(found)}, Table 310.16"
+    steps.append(step(part, f"{say_size(size)} carries", formula, found.amps, "A", article))
     return steps

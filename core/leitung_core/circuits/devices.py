@@ -28,6 +28,20 @@ class Devices:
     steps: tuple[Step, ...]
 
 
+def is_lawful(rating: Decimal, spec: Spec, load: Load, devices: Devices, book: Rulebook) -> bool:
+    """Whether no rule and no mark on the plate forbids a device of that rating, A, on this circuit."""
+    plate = spec.equipment.nameplate or Nameplate()
+    marked = exact(plate.max_ocpd_a) if plate.max_ocpd_a is not None else None
+    ceiling = marked if marked is not None else devices.max_a if load.starts else None
+    # Below the MCA a motor circuit may open while running: that is not forbidden (440.22(C)).
+    floor = Decimal(0) if load.starts else load.device_floor_a or Decimal(0)
+    return (
+        rating in book.standard_ratings_a
+        and (ceiling is None or rating <= ceiling)
+        and rating >= max(floor, exact(plate.min_ocpd_a or 0))
+    )
+
+
 def lawful_devices(spec: Spec, load: Load, book: Rulebook) -> Devices:
     """The lawful devices of this circuit."""
     plate = spec.equipment.nameplate or Nameplate()

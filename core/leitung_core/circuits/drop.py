@@ -24,16 +24,26 @@ class Drop:
 def resistance_ohm_per_kft(segment: Segment, size: str, book: Rulebook) -> Decimal | None:
     """Table 8 at 75 °C; where the construction is not known, the larger of solid and stranded (the safe side).
 
-    Table 9 where that school is chosen, for copper in a raceway.
+    A construction that the table has no row for uses the other one's. Table 9 where that school is chosen, for copper
+    in a raceway.
     """
     material = segment.material or "Cu"
     if book.school("drop-resistance") == "table-9" and material == "Cu" and segment.raceway:
         impedance = book.impedance_ohm_per_kft(size, segment.raceway)
         if impedance is not None:
             return impedance
-    kinds = [segment.construction] if segment.construction else ["solid", "stranded"]
-    found = [book.ohm_per_kft(size, kind, material) for kind in kinds]
-    return max((ohm for ohm in found if ohm is not None), default=None)
+    rows = {kind: book.ohm_per_kft(size, kind, material) for kind in ("solid", "stranded")}
+    own = rows.get(segment.construction or "")
+    return own if own is not None else max((ohm for ohm in rows.values() if ohm is not None), default=None)
+
+
+def _row(segment: Segment, size: str, book: Rulebook) -> str:
+    """The construction whose row was read, where it is not the one that was asked for."""
+    material = segment.material or "Cu"
+    if segment.construction is None or book.ohm_per_kft(size, segment.construction, material) is not None:
+        return ""
+    other = "stranded" if segment.construction == "solid" else "solid"
+    return f", {other} row: the table has no {segment.construction} one"
 
 
 _FACTORS = {1: Decimal(2), 3: Decimal(3).sqrt()}
@@ -44,9 +54,15 @@ def phase_factor(phase: int | None) -> Decimal | None:
     return _FACTORS.get(phase or 0)
 
 
+def circuit_phase(spec: Spec) -> int | None:
+    """Phases of the circuit: a single-phase unit on a three-phase supply lies between two of its lines."""
+    plate = spec.equipment.nameplate
+    return 1 if plate is not None and plate.phase == 1 and spec.supply.phase == 3 else spec.supply.phase
+
+
 def voltage_drop(spec: Spec, sizes: list[str], running_a: Decimal | None, book: Rulebook) -> Drop:
     """The drop with one size for each segment, at `running_a` amperes."""
-    factor = phase_factor(spec.supply.phase)
+    factor = phase_factor(circuit_phase(spec))
     volts = spec.supply.volts
     parts: list[Decimal | None] = []
     for segment, size in zip(spec.run, sizes, strict=True):
@@ -85,11 +101,11 @@ def drop_steps(spec: Spec, sizes: list[str], load: Load, drop: Drop, book: Ruleb
     """How the drop came about, segment by segment."""
     if drop.volts is None or drop.pct is None:
         return []
-    factor = "2" if spec.supply.phase == 1 else "1.732"
+    factor = "2" if circuit_phase(spec) == 1 else "1.732"
     steps = [
         step(
             "drop",
-            f"{say_size(size)} over {say(exact(segment.length_ft or 0))} ft",
+            f"{say_size(size)} over {say(exact(segment.length_ft or 0))} ft{_row(segment, size, book)}",
             f"{factor} × current × ohm per 1000 ft × length / 1000",
             volts,
             "V",

@@ -1,4 +1,4 @@
-"""At the ends of the circuit (domain 1.3): disconnect, working space, receptacle, ground-fault protection, white."""
+"""At the ends of the circuit (domain 1.3): disconnect, working space, receptacle for service, white."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from leitung_core.circuits.fill import needs_neutral
-from leitung_core.circuits.loads import COOLING, OUTDOOR, Load
+from leitung_core.circuits.loads import COOLING, Load
 from leitung_core.circuits.spec import Proposed, Segment, Spec
 from leitung_core.explain import Step, step
 from leitung_core.findings import Edit, Path, Remark
@@ -19,19 +19,23 @@ SIGHT_ARTICLE = {"424": "424.19", "430": "430.102(B)", "210": "422.31", "215": "
 
 @dataclass(frozen=True)
 class Disconnect:
-    """Least rating by 440.12, and the common rating at or above it, A."""
+    """Least rating by 440.12, and the common rating at or above it, A; a fused one takes its fuse as well."""
 
     min_a: Decimal | None
     standard_a: Decimal | None
     steps: tuple[Step, ...]
 
 
-def least_disconnect(load: Load, book: Rulebook) -> Disconnect:
-    """The least rating that the load asks of its disconnect (440.12, 424.19, 422.31), and the common rating above."""
+def least_disconnect(load: Load, fuse_a: Decimal | None, book: Rulebook) -> Disconnect:
+    """The least rating that the load asks of its disconnect (440.12, 424.19, 422.31), and the common rating above.
+
+    `fuse_a` is the fuse in it, None where it has none.
+    """
     least = load.disconnect_min_a
     if least is None:
         return Disconnect(None, None, ())
-    standard = next((rating for rating in book.disconnect_ratings_a if rating >= least), None)
+    holds = max(least, fuse_a or Decimal(0))
+    standard = next((rating for rating in book.disconnect_ratings_a if rating >= holds), None)
     article = load.disconnect_article
     steps = [step("disconnect", "Disconnect rated at least", load.disconnect_formula, least, "A", article)]
     if standard is not None:
@@ -46,7 +50,6 @@ def judge_ends(spec: Spec, load: Load, disconnect: Disconnect, book: Rulebook) -
         *(_disconnect(spec, load, disconnect, book) if _wants_disconnect(spec) else ()),
         *_working_space(spec, book),
         *(_receptacle(spec.proposed, book) if _serviced(spec) else ()),
-        *_ground_fault(spec, book),
         *(remark for index, segment in enumerate(spec.run) for remark in _white(spec, segment, ("run", index))),
     ]
 
@@ -60,10 +63,6 @@ def _serviced(spec: Spec) -> bool:
     """Heating and cooling equipment of buildings has a receptacle near it for service (210.63)."""
     kinds = {*COOLING, "air_handler", "unit_heater"} - {"roof_unit_120v"}
     return spec.equipment.kind in kinds and spec.occupancy != "vehicle"
-
-
-def _outdoors(spec: Spec) -> bool:
-    return spec.equipment.kind in OUTDOOR or bool(spec.run and spec.run[-1].place in ("outdoor", "roof"))
 
 
 def _disconnect(spec: Spec, load: Load, least: Disconnect, book: Rulebook) -> Iterator[Remark]:
@@ -89,6 +88,12 @@ def _disconnect(spec: Spec, load: Load, least: Disconnect, book: Rulebook) -> It
             f"A {say(rating)} A disconnect is below the {say(least.min_a, 2)} A asked for: {load.disconnect_formula}."
         )
         yield Remark("disconnect-small", at, message, label, edits, load.disconnect_article)
+    fuse = exact(proposed.ocpd_a) if proposed.ocpd_a and proposed.disconnect_type == "fused" else None
+    if fuse is not None and rating < fuse:
+        label = f"Make it {say(exact(standard))} A" if standard is not None else None
+        edits = (Edit(at, standard),) if standard is not None else ()
+        message = f"A {say(rating)} A switch has no holders for its {say(fuse)} A fuses."
+        yield Remark("disconnect-below-fuse", at, message, label, edits)
     yield from _sight(proposed, sight, book)
 
 
@@ -155,28 +160,6 @@ def _receptacle(proposed: Proposed, book: Rulebook) -> Iterator[Remark]:
         message = f"The nearest receptacle is {far} ft away; {say(within)} ft is the most."
         edits = (Edit(at, float(within)),)
         yield Remark("receptacle-far", at, message, f"Plan one within {say(within)} ft", edits)
-
-
-def _ground_fault(spec: Spec, book: Rulebook) -> Iterator[Remark]:
-    """Outdoor outlets of dwellings: edition, permit date and local amendment decide (210.8(F))."""
-    asked, excepted_until = book.outdoor_gfci()
-    school = book.school("gfci-outdoor")
-    if spec.occupancy != "dwelling" or spec.proposed.gfci or not _outdoors(spec) or school == "not-required":
-        return
-    at: Path = ("proposed", "gfci")
-    plan_it = ("Plan ground-fault protection", (Edit(at, True),))
-    if school == "required":
-        yield Remark("gfci-required", at, "The local amendment asks for ground-fault protection here.", *plan_it)
-    elif not asked:
-        return
-    elif spec.permit_date is None:
-        message = (
-            "Whether the outdoor outlet needs ground-fault protection hangs on the permit date, which is not known."
-        )
-        yield Remark("gfci-outdoor", at, message, *plan_it)
-    elif excepted_until is not None and spec.permit_date >= excepted_until:
-        message = "Permit dated after the exception for listed equipment ended: ask the authority before you buy."
-        yield Remark("gfci-outdoor", at, message, *plan_it)
 
 
 def line_to_line(spec: Spec) -> bool:

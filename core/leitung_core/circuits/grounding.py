@@ -14,11 +14,15 @@ from leitung_core.units import say, say_size
 
 @dataclass(frozen=True)
 class Grounding:
-    """`least` is required; `table` is the table's size, advised where the cap lowered it."""
+    """`least` is required; `table` is the table's size, advised where the cap lowered it.
+
+    `in_proportion_from` is what was asked for before it grew with the conductors; None where it did not grow.
+    """
 
     least: str | None
     table: str | None
     steps: tuple[Step, ...]
+    in_proportion_from: str | None = None
 
 
 @lru_cache(maxsize=4096)
@@ -27,8 +31,8 @@ def grounding_conductor(
 ) -> Grounding:
     """The least grounding conductor for a device of `ocpd_a` amperes and the conductors at hand.
 
-    `base` is the least lawful circuit conductor before voltage drop: growing beyond it grows the grounding
-    conductor in proportion to the circular mils (250.122(B)).
+    `base` is the least lawful circuit conductor behind that device before voltage drop: growing beyond it grows the
+    grounding conductor in proportion to the circular mils (250.122(B)). The conductor in place is the cap (250.122(A)).
     """
     table = book.egc_size(ocpd_a, material) if ocpd_a is not None else None
     if ocpd_a is None or table is None or conductor is None:
@@ -37,15 +41,18 @@ def grounding_conductor(
     if book.school("egc-base") == "matched":
         base = matching_size(material, ocpd_a, book) or base
     capped = book.school("egc-cap") == "capped"
-    least = _smaller(table, base or conductor, book) if capped else table
+    grows = (book.area_cmil(conductor) or Decimal(0)) > (book.area_cmil(base or conductor) or Decimal(0))
+    least = _smaller(table, base if base and grows else conductor, book) if capped else table
     if least != table:
         formula = "never required larger than the circuit conductors"
         steps.append(step("egc", "Capped", formula, say_size(least), "", "250.122(A)"))
     area, base_area = book.area_cmil(conductor), book.area_cmil(base or conductor)
-    if area is not None and base_area is not None and area > base_area:
+    before = None
+    if grows and area is not None and base_area is not None:
+        before = least
         least, grown = _grown(least, area / base_area, conductor, material, book)
         steps.append(grown)
-    return Grounding(least, table, tuple(steps))
+    return Grounding(least, table, tuple(steps), before)
 
 
 def matching_size(material: Material, device_a: Decimal, book: Rulebook) -> str | None:
@@ -63,7 +70,8 @@ def _smaller(size: str, other: str, book: Rulebook) -> str:
 
 
 def _grown(size: str, ratio: Decimal, conductor: str, material: Material, book: Rulebook) -> tuple[str, Step]:
-    needed = (book.area_cmil(size) or Decimal(0)) * ratio
+    # Table 8 is rounded: an area that is short by less than that is not short.
+    needed = (book.area_cmil(size) or Decimal(0)) * ratio * (1 - book.factor("area-rounding"))
     grown = next((s for s in book.sizes_from(material, size) if (book.area_cmil(s) or 0) >= needed), conductor)
     if book.school("egc-cap") == "capped":
         grown = _smaller(grown, conductor, book)

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from decimal import Decimal
 
 from leitung_core.circuits.choose import Choice, methods_known, protects
-from leitung_core.circuits.conductor import segment_ambient_c
+from leitung_core.circuits.conductor import Ampacity, limiting_article, segment_ambient_c
 from leitung_core.circuits.drop import drop_current
 from leitung_core.circuits.grounding import matching_size
-from leitung_core.circuits.loads import Load
+from leitung_core.circuits.loads import Load, count, running_currents
 from leitung_core.circuits.plate import plate_range
 from leitung_core.circuits.resize import factory_egc_too_small, resize
 from leitung_core.circuits.spec import Segment, Spec
@@ -17,16 +17,10 @@ from leitung_core.findings import Edit, Remark
 from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say, say_size
 
-# What asks for the ampacity, by the article that judges the load.
 FAHRENHEIT_A_DEGREE = Decimal("1.8")
 NO_AIR_IS_SO_HOT_C = 70
-ASKED_BY = {
-    "440": "440.4(B), 310.14",
-    "424": "424.4(B), 310.14",
-    "430": "430.22, 310.14",
-    "210": "210.19(A)(1), 310.14",
-    "215": "215.2(A)(1), 310.14",
-}
+# What asks for the ampacity, by the article that judges the load.
+ASKED_BY = {"424": "424.4(B)", "430": "430.22", "210": "210.19(A)(1)", "215": "215.2(A)(1)"}
 
 
 def judge_run(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> list[Remark]:
@@ -69,7 +63,22 @@ def _sizes(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[R
                 message = f"{words} carries {say(found.amps)} A here, {say(needed)} A is needed."
             fix = resize(spec, choice, choice.least, book, [index])
             at = ("run", index, "conductor")
-            yield Remark("conductor-too-small", at, message, _make(choice.least, fix), fix, ASKED_BY[load.article])
+            yield Remark("conductor-too-small", at, message, _make(choice.least, fix), fix, _decides(spec, load, found))
+
+
+def _decides(spec: Spec, load: Load, found: Ampacity | None) -> str:
+    """The rule that asks for the ampacity, and the one that limits it."""
+    limits = limiting_article(found) if found is not None else "310.16"
+    return f"{_asked_by(spec, load)}, {limits}"
+
+
+def _asked_by(spec: Spec, load: Load) -> str:
+    plate = spec.equipment.nameplate
+    if load.article != "440":
+        return ASKED_BY[load.article]
+    if plate is None or plate.mca_a is not None:
+        return "440.4(B)"
+    return "440.32" if len(running_currents(plate)) * count(spec) == 1 else "440.33"
 
 
 def _too_hot(index: int, segment: Segment, book: Rulebook) -> Remark | None:
@@ -100,25 +109,33 @@ def _protected(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterat
     if device is None:
         return
     for index, (segment, found) in enumerate(zip(spec.run, choice.found, strict=True)):
-        if segment.conductor is None or found is None or segment.method == "cord":
+        if segment.conductor is None or found is None:
             continue
         if not protects(spec, load, segment.conductor, found.amps, device, book, index):
             yield _not_protected(spec, choice, index, device, found.amps, book)
             continue
-        limit = book.small_conductor(segment.material or "Cu", segment.conductor)
+        limit = None if segment.method == "cord" else book.small_conductor(segment.material or "Cu", segment.conductor)
         if limit is not None and device > limit.max_ocpd_a:
             yield _excepted(spec, choice, index, device, limit.article, book)
 
 
 def _not_protected(spec: Spec, choice: Choice, index: int, device: Decimal, amps: Decimal, book: Rulebook) -> Remark:
     size = spec.run[index].conductor or ""
+    least = choice.least
+    fix = resize(spec, choice, least, book, [index]) if least and book.not_thinner(least, than=size) else ()
+    if spec.run[index].method == "cord":
+        message = (
+            f"A {say(device)} A device does not protect a {say_size(size)} cord that carries {say(amps)} A, "
+            "unless it came with the listed unit."
+        )
+        return Remark(
+            "conductor-not-protected", ("run", index, "conductor"), message, _make(least, fix), fix, "240.5(A)"
+        )
     limit = book.small_conductor(spec.run[index].material or "Cu", size)
     most, article = book.next_standard_a(amps) or amps, "240.4(B)"
     if limit is not None and limit.max_ocpd_a <= most:
         most, article = limit.max_ocpd_a, limit.article
     message = f"A {say(device)} A device does not protect {say_size(size)} here: {say(most)} A is the most."
-    least = choice.least
-    fix = resize(spec, choice, least, book, [index]) if least and book.not_thinner(least, than=size) else ()
     return Remark("conductor-not-protected", ("run", index, "conductor"), message, _make(least, fix), fix, article)
 
 
@@ -151,7 +168,17 @@ def _grounding(spec: Spec, choice: Choice, book: Rulebook) -> Iterator[Remark]:
         yield Remark("egc-too-small", at, message, f"Make it {say_size(least)}", (Edit(at, least),))
     if all(choice.sizes):
         sizes = [size or "" for size in choice.sizes]
+        grown_from = choice.grounding.in_proportion_from
+        short_of_table = factory_egc_too_small(spec, sizes, grown_from or least, book)
         for index in factory_egc_too_small(spec, sizes, least, book):
+            if spec.run[index].existing and index not in short_of_table:
+                own = say_size(book.factory_egc(sizes[index]) or "")
+                message = (
+                    f"The cable that is there has a {own} grounding conductor: enough by the table, but "
+                    f"{say_size(least)} in proportion to its conductors. Ask the authority."
+                )
+                yield Remark("egc-not-in-proportion", ("run", index, "method"), message)
+                continue
             message = (
                 f"The cable's own grounding conductor is {say_size(book.factory_egc(sizes[index]) or '')}; "
                 f"{say_size(least)} is asked for: use a wiring method with a grounding conductor of its own."
@@ -165,16 +192,6 @@ def _grounding(spec: Spec, choice: Choice, book: Rulebook) -> Iterator[Remark]:
 def _drop(spec: Spec, load: Load, choice: Choice, book: Rulebook) -> Iterator[Remark]:
     pct, volts = choice.drop.pct, choice.drop.volts
     if pct is None or volts is None:
-        lengths = spec.run and all(segment.length_ft is not None for segment in spec.run)
-        if (
-            lengths
-            and drop_current(load, book)[0] is not None
-            and spec.supply.volts
-            and spec.supply.phase
-            and all(choice.sizes)
-        ):
-            message = "The resistance of a conductor in the run is outside the table: the drop is not judged."
-            yield Remark("drop-out-of-table", ("run",), message)
         return
     words = f"{say(volts)} V, {say(pct)} % at {say(drop_current(load, book)[0] or 0)} A"
     if pct > choice.limit_pct:

@@ -13,11 +13,14 @@ WET_PLACES = ("outdoor", "roof")
 HOT_PLACES = ("attic", "outdoor", "roof")
 
 
-def judge_place(segment: Segment, at: Path, book: Rulebook) -> list[Remark]:
-    """What stands against this method in this place, and what is missing to judge it."""
+def judge_place(segment: Segment, at: Path, units_own: bool, book: Rulebook) -> list[Remark]:
+    """What stands against this method in this place, and what is missing to judge it.
+
+    `units_own`: a cord here is that of a cord-connected unit.
+    """
     return [
         *_missing(segment, at, book),
-        *_cord(segment, at),
+        *_cord(segment, at, units_own or bool(segment.factory_cord)),
         *_wet(segment, at, book),
         *_whip(segment, at, book),
     ]
@@ -53,11 +56,14 @@ def _missing(segment: Segment, at: Path, book: Rulebook) -> Iterator[Remark]:
             yield Remark("current-carrying-missing", (*at, "current_carrying"), message)
 
 
-def _cord(segment: Segment, at: Path) -> Iterator[Remark]:
-    """Where a flexible cord may not be: concealed, or as a substitute for fixed wiring (400.12)."""
+def _cord(segment: Segment, at: Path, units_own: bool) -> Iterator[Remark]:
+    """Where a flexible cord may not be: concealed, or as a substitute for fixed wiring (400.12).
+
+    The cord of a unit, in the open from it to its receptacle, is neither.
+    """
     if segment.method != "cord":
         return
-    if segment.place in ("attic", "crawl_space"):
+    if segment.place in ("attic", "crawl_space") and not units_own:
         where = "an attic" if segment.place == "attic" else "a crawl space"
         message = f"A cord may not run in {where}: it is no substitute for fixed wiring."
         yield Remark("cord-concealed", (*at, "method"), message)

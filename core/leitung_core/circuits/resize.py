@@ -36,7 +36,8 @@ def behind(spec: Spec, load: Load, choice: Choice, device_a: Decimal, book: Rule
     ]  # fmt: skip
     if not bare:
         return () if _grounded(spec, choice, device_a, book) else None
-    thinnest = max((spec.run[index].conductor or "" for index in bare), key=book.sizes.index)
+    known = [str(spec.run[index].conductor) for index in bare if spec.run[index].conductor in book.sizes]
+    thinnest = max(known, key=book.sizes.index, default=None)
     for size in book.sizes_from(choice.material, thinnest):
         carried = choice.uniform.carried(size)
         ways = [(index, carried[index]) for index in bare]

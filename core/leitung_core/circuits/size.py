@@ -22,6 +22,7 @@ from leitung_core.circuits.fill import (
     needs_neutral,
     raceway_fill,
 )
+from leitung_core.circuits.ground_fault import judge_ground_fault
 from leitung_core.circuits.impossible import refuse_impossible
 from leitung_core.circuits.judge import judge_run
 from leitung_core.circuits.loads import Load, load_of
@@ -80,7 +81,7 @@ def size(spec: Spec, address: Address | None = None) -> CircuitResult:
         min_ampacity_a=tidy(load.min_ampacity_a),
         max_ocpd_a=tidy(devices.max_a),
         ocpd_choices_a=[float(rating) for rating in devices.choices_a],
-        ocpd_a=tidy(devices.recommended_a),
+        ocpd_a=tidy(choice.device_a if devices.recommended_a is not None else None),
         conductor=choice.least,
         conductor_column_c=choice.least_worst.column_c if choice.least_worst else None,
         conductor_ampacity_a=tidy(choice.least_worst.amps) if choice.least_worst else None,
@@ -114,9 +115,10 @@ def _work(spec: Spec) -> _Worked:
     fills = tuple(
         raceway_fill(spec, segment, size_, egc, book) for segment, size_ in zip(spec.run, choice.sizes, strict=True)
     )
-    cord, cord_steps = least_cord(spec, load, book)
+    cord, cord_steps = least_cord(spec, load, choice.device_a, book)
+    fuse_a = choice.device_a if spec.proposed.disconnect_type == "fused" else None
     return _Worked(
-        spec, book, load, devices, choice, least_disconnect(load, book), fills, cord, cord_steps,
+        spec, book, load, devices, choice, least_disconnect(load, fuse_a, book), fills, cord, cord_steps,
         tuple(_about_rules(chosen.not_in_force, chosen.undated)),
     )  # fmt: skip
 
@@ -146,13 +148,19 @@ def _remarks(worked: _Worked) -> list[Remark]:
         *worked.devices.remarks,
         *judge_supply(spec, book),
         *judge_device(spec, load, worked.devices, choice, book),
-        *judge_branch(spec, load, worked.cord, book),
+        *judge_branch(spec, load, choice.device_a, worked.cord, book),
         *judge_run(spec, load, choice, book),
-        *(remark for i, segment in enumerate(spec.run) for remark in judge_place(segment, ("run", i), book)),
+        *(remark for i in range(len(spec.run)) for remark in _place(spec, i, book)),
         *(remark for i, fill in enumerate(worked.fills) for remark in judge_fill(i, spec.run[i], fill)),
         *judge_ends(spec, load, worked.disconnect, book),
+        *judge_ground_fault(spec, choice.device_a, book),
         *judge_air(spec, book),
     ]
+
+
+def _place(spec: Spec, index: int, book: Rulebook) -> list[Remark]:
+    last = index == len(spec.run) - 1
+    return judge_place(spec.run[index], ("run", index), last and bool(spec.equipment.cord_connected), book)
 
 
 def _by_severity(remarks: list[Remark]) -> list[Remark]:

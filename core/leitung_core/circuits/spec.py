@@ -155,6 +155,7 @@ class Segment(Entered):
     above_roof_in: NotNegative | None = None
     sunlit: bool | None = None
     existing: bool | None = None
+    factory_cord: bool | None = Field(None, description="a cord that came with its listed unit (240.5(B)(1))")
     white_as_ungrounded: bool | None = None
     white_reidentified: bool | None = None
     together: Annotated[list[Together], Field(max_length=60)] | None = Field(
@@ -177,6 +178,8 @@ class Proposed(Entered):
     receptacle_a: Positive | None = None
     receptacle_distance_ft: NotNegative | None = None
     other_outlets_on_branch: bool | None = None
+    duct_detectors: bool | None = Field(None, description="whether duct smoke detectors are planned")
+    poles: Annotated[int, Field(strict=True, ge=1, le=3)] | None = Field(None, description="poles of the device")
     working_depth_in: NotNegative | None = None
     working_width_in: NotNegative | None = None
     voltage_drop_limit_pct: Annotated[float, Field(strict=True, gt=0, le=20)] | None = Field(

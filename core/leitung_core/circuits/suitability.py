@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from leitung_core.circuits.loads.heat import power_at
-from leitung_core.circuits.plate import PLATE, SYSTEM_OF_PLATE, SYSTEMS, plate_range, plate_volts
+from leitung_core.circuits.loads.heat import heat_current, heat_ratings, power_at
+from leitung_core.circuits.plate import PLATE, SYSTEM_OF_PLATE, SYSTEMS, VoltsRange, plate_range, plate_volts
 from leitung_core.circuits.spec import Nameplate, Spec
-from leitung_core.findings import Remark
+from leitung_core.findings import Edit, Path, Remark
 from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say
+
+AT_POLES: Path = ("proposed", "poles")
 
 
 def judge_supply(spec: Spec, book: Rulebook) -> list[Remark]:
@@ -24,12 +26,12 @@ def judge_supply(spec: Spec, book: Rulebook) -> list[Remark]:
         return [Remark("supply-missing", ("supply", missing[0]), message)]
     if plate is None or spec.equipment.kind == "feeder":
         return []
-    return [*_volts(spec, plate, book), *_phase(spec, plate), *_tap(spec, plate)]
+    return [*_volts(spec, plate, book), *_phase(spec, plate), *_tap(spec, plate), *_heat(spec, plate, book)]
 
 
 def _volts(spec: Spec, plate: Nameplate, book: Rulebook) -> list[Remark]:
     supply = spec.supply
-    volts, allowed = exact(supply.volts or 0), plate_range(plate, book)
+    volts, allowed = exact(supply.volts or 0), plate_range(plate, book) or _heat_range(plate, book)
     if allowed is None and plate.heat is None:
         message = "The plate's voltage is not known: whether the supply suits the unit cannot be judged."
         return [Remark("plate-volts-missing", (*PLATE, "volts"), message)]
@@ -61,10 +63,19 @@ def _volts(spec: Spec, plate: Nameplate, book: Rulebook) -> list[Remark]:
     return [Remark("supply-volts", ("supply", "volts"), message)]
 
 
+def _heat_range(plate: Nameplate, book: Rulebook) -> VoltsRange | None:
+    """Where the plate prints no volts of its own: those at which its heat is rated."""
+    ratings = heat_ratings(plate)
+    around = book.factor("plate-tolerance")
+    if not ratings:
+        return None
+    return VoltsRange(min(ratings) * (1 - around), max(ratings) * (1 + around), "the volts that its heat is rated at")
+
+
 def _only_heats(spec: Spec, plate: Nameplate) -> bool:
-    """A heater without a range of its own: less voltage gives less heat, and harms nothing."""
+    """A bare resistance without a range of its own: less voltage gives less heat, and harms nothing."""
     ranged = plate.volts_min is not None or plate.volts_max is not None
-    return spec.equipment.kind == "unit_heater" and plate.heat is not None and not ranged
+    return spec.equipment.kind == "unit_heater" and plate.heat is not None and not ranged and not plate.motors
 
 
 def _heater_volts(volts: Decimal, plate: Nameplate, book: Rulebook) -> list[Remark]:
@@ -89,6 +100,18 @@ def _heater_volts(volts: Decimal, plate: Nameplate, book: Rulebook) -> list[Rema
     return []
 
 
+def _heat(spec: Spec, plate: Nameplate, book: Rulebook) -> list[Remark]:
+    """Above 48 A the elements of one unit are subdivided, each part protected at 60 A or less (424.22)."""
+    amps, most = heat_current(spec, plate).amps, book.factor("heat-undivided")
+    if amps is None or amps <= most:
+        return []
+    message = (
+        f"{say(amps)} A of heat is above {say(most)} A: its elements are to be subdivided, each with protection of its "
+        "own. Read the unit's diagram."
+    )
+    return [Remark("heat-subdivided", (*PLATE, "heat"), message)]
+
+
 def _tap_set(spec: Spec) -> bool:
     """Whether the control transformer is known to be on the tap of this supply."""
     tap, volts = spec.equipment.control_tap_v, spec.supply.volts
@@ -108,6 +131,9 @@ def _phase(spec: Spec, plate: Nameplate) -> list[Remark]:
     supply = spec.supply
     if plate.phase == 3 and supply.phase == 1:
         return [Remark("supply-phase", ("supply", "phase"), "The unit needs three phases and the supply has one.")]
+    if plate.phase == 1 and spec.proposed.poles == 3:
+        message = "A single-phase unit takes two line conductors, or one and the neutral: three poles are too many."
+        return [Remark("poles-too-many", AT_POLES, message, "Make it 2 poles", (Edit(AT_POLES, 2),))]
     if plate.phase == 1 and supply.phase == 3 and not _tap_set(spec):
         message = "A single-phase unit on two legs of a three-phase supply: check that its transformer is on that tap."
         return [Remark("single-phase-on-wye", ("supply", "phase"), message)]

@@ -18,7 +18,8 @@ from leitung_core.control.system import System
 from leitung_core.plan.model import Circuit, Ocpd, Source, Unit
 from leitung_core.plant.order import lines_of, sources_in_order
 from leitung_core.plant.plant import Plant
-from leitung_core.plant.size_document import poles_of, spec_of, supply_of
+from leitung_core.plant.poles import poles_of, supply_of
+from leitung_core.plant.size_document import spec_of
 from leitung_core.units import exact, say
 
 LINES_DEAD = "every line to every other line, every line to ground"
@@ -110,7 +111,8 @@ def _steps_of(plant: Plant, circuit_id: str, circuit: Circuit, source: Source) -
     plug = bool(plant.plan.equipment[circuit.equipment or ""].cord_connected)
     white = any(segment.white_reidentified for _, segment in circuit.segments())
     main = _main(plant, circuit.source or "", source)
-    dead = "line to neutral, line to ground, neutral to ground" if poles_of(circuit, source) == 1 else LINES_DEAD
+    poles = poles_of(circuit, source, plant.plan.equipment[circuit.equipment or ""])
+    dead = "line to neutral, line to ground, neutral to ground" if poles == 1 else LINES_DEAD
     return _steps(circuit_id, breaker, where, main, _opened(circuit, plug), dead, plug, white)
 
 
@@ -178,7 +180,8 @@ def _opened(circuit: Circuit, plug: bool) -> str:
 
 def _readings(plant: Plant, circuit_id: str, circuit: Circuit, unit: Unit, source: Source) -> list[ReadingPoint]:
     """Line to line, line to ground, running current."""
-    supply, lines, book = supply_of(circuit, source), poles_of(circuit, source) or 2, plant.book
+    supply, lines = supply_of(circuit, source, unit), poles_of(circuit, source, unit) or 2
+    book = plant.book
     allowed = plate_range(unit.nameplate, book)
     rows = [_line_to_line(circuit_id, pair, supply.volts, allowed) for pair in _PAIRS.get(lines, [])]
     around, words = book.factor("reading-volts"), book.percent("reading-volts")

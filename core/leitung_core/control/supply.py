@@ -9,7 +9,7 @@ from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.plan.model import Circuit, Plan, Source
 from leitung_core.plant.legs import leg_of
 from leitung_core.plant.lines import Line
-from leitung_core.plant.size_document import line_count
+from leitung_core.plant.poles import line_count
 
 SOURCE_OHMS = 0.02
 TRIP_OHMS = 0.002

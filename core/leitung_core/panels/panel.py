@@ -16,7 +16,7 @@ from leitung_core.plan.model import Plan, Source
 from leitung_core.plant.legs import NAMES, leg_of, unbalance_pct
 from leitung_core.plant.loads import by_leg, loads_on
 from leitung_core.plant.plant import Plant
-from leitung_core.plant.size_document import line_count, poles_of
+from leitung_core.plant.poles import line_count, poles_of
 from leitung_core.rulebook import Rulebook
 from leitung_core.units import exact, say, tidy
 
@@ -228,7 +228,7 @@ def _directory(plan: Plan, source_id: str, source: Source) -> list[DirectoryRow]
                 DirectoryRow(
                     spaces=sorted((circuit.ocpd and circuit.ocpd.spaces) or []),
                     rating_a=circuit.ocpd.rating_a if circuit.ocpd else None,
-                    poles=poles_of(circuit, source),
+                    poles=poles_of(circuit, source, unit),
                     text=f"{key}: {what}" + (f", {where}" if where else ""),
                     new=True,
                 )

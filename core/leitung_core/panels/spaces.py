@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from leitung_core.findings import Finding, finding
 from leitung_core.plan.model import Circuit, Plan, Source
 from leitung_core.plant.legs import spaces_fit
-from leitung_core.plant.size_document import poles_of
+from leitung_core.plant.poles import poles_of
 
 WITH_SPACES = ("panel", "subpanel")
 
@@ -54,7 +54,7 @@ def judge_spaces(plan: Plan, circuit_id: str, taken: Taken) -> list[Finding]:
     source = plan.sources.get(circuit.source or "")
     if source is None or source.kind not in WITH_SPACES:
         return []
-    count = poles_of(circuit, source)
+    count = poles_of(circuit, source, plan.equipment.get(circuit.equipment or ""))
     wrong = _wrong(_others(taken, circuit_id), circuit, source, count)
     if wrong is None:
         return []

@@ -11,7 +11,7 @@ from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.spec import FedLoad
 from leitung_core.plant.legs import legs_of
 from leitung_core.plant.plant import Plant
-from leitung_core.plant.size_document import line_count
+from leitung_core.plant.poles import line_count
 from leitung_core.units import exact
 
 

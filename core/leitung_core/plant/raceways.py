@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING
 
 from leitung_core.circuits.spec import Together
 from leitung_core.plant.lines import Line, Stretch
-from leitung_core.plant.size_document import Shared, poles_of
+from leitung_core.plant.poles import poles_of
+from leitung_core.plant.size_document import Shared
 
 if TYPE_CHECKING:
     from leitung_core.plant.plant import Plant
@@ -37,7 +38,7 @@ def shared_raceways(plant: Plant, sizes: dict[str, str | None]) -> Shared:
     """
     result: dict[tuple[str, str], tuple[list[Together], int | None]] = {}
     for members in raceways(plant).values():
-        carrying = [poles_of(line.circuit, line.source) for line, _ in members]
+        carrying = [poles_of(line.circuit, line.source, line.unit) for line, _ in members]
         total = sum(max(poles, 2) for poles in carrying if poles) if all(carrying) else None
         for line, stretch in members:
             others: list[Together] = []

@@ -7,10 +7,11 @@ from typing import TYPE_CHECKING, Any
 
 from leitung_core.catalogue.cables import FAMILY_OF_METHOD, cable_families
 from leitung_core.circuits.size import Address
-from leitung_core.circuits.spec import Equipment, FedLoad, Nameplate, Proposed, Segment, Spec, Supply, Together
+from leitung_core.circuits.spec import Equipment, FedLoad, Nameplate, Proposed, Segment, Spec, Together
 from leitung_core.findings import Edit, Path
-from leitung_core.plan.model import Circuit, Disconnect, Ocpd, Plan, Source
+from leitung_core.plan.model import Circuit, Disconnect, Ocpd, Plan
 from leitung_core.plant.lines import Line, Stretch, units_devices
+from leitung_core.plant.poles import supply_of
 from leitung_core.rulebook import Amendment
 
 if TYPE_CHECKING:
@@ -31,37 +32,6 @@ _PROPOSED: dict[str, Path] = {
 }
 # What shares a raceway with a segment: the conductors of the other circuits, and how many carry current in all.
 Shared = Mapping[tuple[str, str], tuple[list[Together], int | None]]
-
-
-def line_count(source: Source) -> int | None:
-    """Line conductors of a source: three on three phases, one where its volts are those to ground, else two.
-
-    None: not known.
-    """
-    if source.phase is None or source.volts is None:
-        return None
-    if source.phase == 3:
-        return 3
-    return 1 if source.volts_to_ground is not None and source.volts <= source.volts_to_ground else 2
-
-
-def poles_of(circuit: Circuit, source: Source | None) -> int | None:
-    """Poles of the circuit's device: as planned, else as many as the source has line conductors."""
-    if circuit.poles is not None:
-        return circuit.poles
-    return line_count(source) if source is not None else None
-
-
-def supply_of(circuit: Circuit, source: Source | None) -> Supply:
-    """What the circuit gets from its source: its line voltage, or the voltage to ground on one pole."""
-    if source is None:
-        return Supply(volts=None, phase=None, volts_to_ground=None)
-    volts, phase = source.volts, source.phase
-    if circuit.poles == 1:
-        volts, phase = source.volts_to_ground, 1 if source.phase else None
-    elif circuit.poles == 2:
-        phase = 1 if source.phase else None
-    return Supply(volts=volts, phase=phase, volts_to_ground=source.volts_to_ground)
 
 
 def amendments_of(plan: Plan) -> list[str | Amendment] | None:
@@ -85,9 +55,9 @@ def spec_of(plant: Plant, line_id: str, fed: list[FedLoad] | None = None, shared
         rulebook=plan.rulebook,
         amendments=amendments_of(plan),
         occupancy=plan.site.occupancy,
-        location=plan.site.place,
+        location=(line.unit.place if line.unit else None) or plan.site.place,
         permit_date=plan.site.permit_date,
-        supply=supply_of(circuit, line.source),
+        supply=supply_of(circuit, line.source, line.unit),
         equipment=equipment,
         run=[_segment(stretch, (shared or {}).get((line_id, stretch.key))) for stretch in line.stretches],
         proposed=Proposed(
@@ -98,6 +68,7 @@ def spec_of(plant: Plant, line_id: str, fed: list[FedLoad] | None = None, shared
             receptacle_distance_ft=circuit.receptacle_distance_ft,
             other_outlets_on_branch=circuit.other_outlets,
             voltage_drop_limit_pct=circuit.voltage_drop_limit_pct,
+            poles=circuit.poles,
         ),
     )
 

@@ -19,7 +19,8 @@ from leitung_core.plan.model import Plan
 from leitung_core.plant.drawn_twice import judge_drawing
 from leitung_core.plant.order import lines_of, sources_in_order
 from leitung_core.plant.plant import Plant
-from leitung_core.plant.size_document import amendments_of, supply_of
+from leitung_core.plant.poles import supply_of
+from leitung_core.plant.size_document import amendments_of
 from leitung_core.result.causes import merged
 from leitung_core.result.lines import DrawnLine, drawn_lines
 from leitung_core.result.stands import standing
@@ -168,7 +169,7 @@ def heater_watts(plan: Plan, unit_id: str | None) -> float | None:
         return None
     for circuit in plan.circuits.values():
         if circuit.equipment == unit_id:
-            volts = supply_of(circuit, plan.sources.get(circuit.source or "")).volts
+            volts = supply_of(circuit, plan.sources.get(circuit.source or ""), unit).volts
             found = power_at(unit.nameplate, exact(volts)) if volts else None
             return float(found[0]) * (unit.quantity or 1) if found else None
     return None

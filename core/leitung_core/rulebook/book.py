@@ -45,11 +45,42 @@ class Raceway:
 
 
 @dataclass(frozen=True)
+class OutdoorGfci:
+    """210.8(F) as an edition has it; a bound that is not there is None."""
+
+    asked: bool
+    most_to_ground_v: Decimal
+    most_a: Decimal
+    exception_until: date | None
+    excepted_kinds: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class GfciRoom:
+    """A room of 210.8(A) or (B) with the bounds of the receptacles that it reaches; None: no bound."""
+
+    room: str
+    occupancy: Literal["dwelling", "other"]
+    article: str
+    most_v: Decimal | None
+    most_to_ground_v: Decimal | None
+    most_a: Decimal | None
+
+
+@dataclass(frozen=True)
 class SmallConductor:
     """The limit of 240.4(D) for one size."""
 
     max_ocpd_a: Decimal
     article: str
+
+
+@dataclass(frozen=True)
+class ReceptacleRating:
+    """A receptacle on a branch with several: the branches it may be on, and the most that one plug may draw, A."""
+
+    branches_a: tuple[Decimal, ...]
+    most_load_a: Decimal | None
 
 
 @dataclass(frozen=True)
@@ -281,11 +312,39 @@ class Rulebook:
         """Chapter 9 Table 1 as a part of the area: 53 % for one, 31 % for two, 40 % for more, 60 % in a nipple."""
         return self._fills["nipple" if nipple else str(min(conductors, 3))]
 
-    def outdoor_gfci(self) -> tuple[bool, date | None]:
-        """Whether 210.8(F) asks for protection of a dwelling's outdoor outlet, and until when units were excepted."""
+    def outdoor_gfci(self) -> OutdoorGfci:
+        """What 210.8(F) asks of a dwelling's outdoor outlet, and until when which units were excepted."""
         row = self._table("gfci_outdoor").rows[0]
         until = row["exception_until"]
-        return row["asked"] == "yes", date.fromisoformat(until) if until else None
+        return OutdoorGfci(
+            asked=row["asked"] == "yes",
+            most_to_ground_v=Decimal(row["most_to_ground_v"] or 0),
+            most_a=Decimal(row["most_a"] or 0),
+            exception_until=date.fromisoformat(until) if until else None,
+            excepted_kinds=tuple(row["excepted_kinds"].split()),
+        )
+
+    def gfci_rooms(self) -> tuple[GfciRoom, ...]:
+        """The rooms of 210.8(A) and (B)."""
+        return tuple(
+            GfciRoom(
+                row["room"],
+                "dwelling" if row["occupancy"] == "dwelling" else "other",
+                row["article"],
+                *(Decimal(row[name]) if row[name] else None for name in ("most_v", "most_to_ground_v", "most_a")),
+            )
+            for row in self._table("gfci_rooms").rows
+        )
+
+    def receptacles(self) -> dict[Decimal, ReceptacleRating]:
+        """Tables 210.21(B)(2) and (B)(3), by the rating of the receptacle, A."""
+        return {
+            Decimal(row["receptacle_a"]): ReceptacleRating(
+                tuple(Decimal(branch) for branch in row["branches_a"].split()),
+                Decimal(row["most_load_a"]) if row["most_load_a"] else None,
+            )
+            for row in self._table("210_21_B").rows
+        }
 
     @cached_property
     def methods(self) -> dict[str, Method]:
@@ -328,8 +387,8 @@ class Rulebook:
 
 TABLES = (
     "310_16", "310_15_B_1_1", "310_15_C_1", "rooftop_310_15_B_2", "240_4D", "240_6A", "250_122", "cord_400_5",
-    "ch9_table1", "ch9_table4", "ch9_table5", "ch9_table8", "ch9_table9", "gfci_outdoor", "nm_b_factory_egc",
-    "wiring_methods", "raceways", "disconnect_sizes", "factors",
+    "ch9_table1", "ch9_table4", "ch9_table5", "ch9_table8", "ch9_table9", "gfci_outdoor", "gfci_rooms", "210_21_B",
+    "nm_b_factory_egc", "wiring_methods", "raceways", "disconnect_sizes", "factors",
 )  # fmt: skip
 
 

@@ -15,7 +15,7 @@ from leitung_core.plan.model import Circuit, Plan, dump_plan, read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.plant.lines import Line, is_origin, units_devices
 from leitung_core.plant.plant import Plant
-from leitung_core.plant.size_document import poles_of
+from leitung_core.plant.poles import poles_of
 from leitung_core.wiring.propose import propose_landings
 
 Patch = dict[str, Any]
@@ -28,7 +28,7 @@ def draw_power(plant: Plant, line_id: str) -> Patch | None:
     What is drawn already stays as it is.
     """
     line = plant.lines[line_id]
-    poles = poles_of(line.circuit, line.source)
+    poles = poles_of(line.circuit, line.source, line.unit)
     begun = bool(line.path) and is_origin(plant, line.path[0])
     if line.source is None or poles is None or not line.circuit.run or (begun and line.cables):
         return None
@@ -192,7 +192,8 @@ def _whole(plan: Plan, key: str) -> bool:
     circuit = plan.circuits[key]
     source = plan.sources.get(circuit.source or "")
     ends = circuit.equipment is not None or circuit.feeds is not None
-    return ends and bool(circuit.run) and poles_of(circuit, source) is not None
+    unit = plan.equipment.get(circuit.equipment or "")
+    return ends and bool(circuit.run) and poles_of(circuit, source, unit) is not None
 
 
 def _in_step(plan: Plan) -> Patch:

@@ -2922,6 +2922,11 @@ export interface components {
             sunlit?: boolean | null;
             /** Existing */
             existing?: boolean | null;
+            /**
+             * Factory Cord
+             * @description a cord that came with its listed unit (240.5(B)(1))
+             */
+            factory_cord?: boolean | null;
             /** White As Ungrounded */
             white_as_ungrounded?: boolean | null;
             /** White Reidentified */
@@ -2989,6 +2994,11 @@ export interface components {
             sunlit?: boolean | null;
             /** Existing */
             existing?: boolean | null;
+            /**
+             * Factory Cord
+             * @description a cord that came with its listed unit (240.5(B)(1))
+             */
+            factory_cord?: boolean | null;
             /** White As Ungrounded */
             white_as_ungrounded?: boolean | null;
             /** White Reidentified */
@@ -3700,6 +3710,16 @@ export interface components {
             receptacle_distance_ft?: number | null;
             /** Other Outlets On Branch */
             other_outlets_on_branch?: boolean | null;
+            /**
+             * Duct Detectors
+             * @description whether duct smoke detectors are planned
+             */
+            duct_detectors?: boolean | null;
+            /**
+             * Poles
+             * @description poles of the device
+             */
+            poles?: number | null;
             /** Working Depth In */
             working_depth_in?: number | null;
             /** Working Width In */
@@ -3757,6 +3777,8 @@ export interface components {
              *       "receptacle_a": null,
              *       "receptacle_distance_ft": null,
              *       "other_outlets_on_branch": null,
+             *       "duct_detectors": null,
+             *       "poles": null,
              *       "working_depth_in": null,
              *       "working_width_in": null,
              *       "voltage_drop_limit_pct": null

@@ -4,6 +4,7 @@ import type { ReactNode } from "react";
 import { words } from "../drawing/parts";
 import type { PlanHandle } from "../plan/usePlan";
 import { Choice, Edit, type Entry } from "./Edit";
+import { Temperature } from "./Temperature";
 
 export type Option = { value: string | number | boolean; label: string };
 
@@ -26,6 +27,9 @@ export function fields(plan: PlanHandle, base: string, readOnly: boolean) {
     ),
     text: (name: string, label: string, value: string | null | undefined, unit?: string, empty?: string) => (
       <Edit {...common(name, label)} kind="text" value={value} unit={unit} empty={empty} />
+    ),
+    temperature: (name: string, label: string, celsius: number | null | undefined) => (
+      <Temperature {...common(name, label)} celsius={celsius} />
     ),
     choice: (
       name: string,

@@ -11,6 +11,7 @@ from leitung_core.circuits.loads.load import (
     Article,
     Load,
     compressor_currents,
+    count,
     motor_currents,
     running_currents,
 )
@@ -28,6 +29,7 @@ __all__ = [
     "PLATE",
     "Load",
     "compressor_currents",
+    "count",
     "load_of",
     "motor_currents",
     "running_currents",

@@ -2,9 +2,12 @@
 import { useState } from "react";
 
 import type { CatalogueModel, Patch, PlanDoc } from "../../api/client";
+import vocabulary from "../../api/vocabulary.json";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Choice, Edit } from "../../ui/Edit";
+import { options } from "../../ui/fields";
 import { Button } from "../../ui/parts";
+import { Temperature } from "../../ui/Temperature";
 import { useCatalogue } from "../../plan/useCatalogue";
 import { nextId } from "../../plan/ids";
 import { KINDS } from "../../plan/kinds";
@@ -69,7 +72,7 @@ export function NewLine({ plan, first, onDrawn }: { plan: PlanHandle; first: boo
               label="Poles of the new line"
               path="new/poles"
               value={wish.poles}
-              empty={source.phase === 3 ? "three poles" : "two poles"}
+              empty="as many poles as the unit takes"
               options={[
                 { value: 1, label: "one pole" },
                 ...(source.phase === 3 ? [{ value: 2, label: "two poles" }] : []),
@@ -100,7 +103,7 @@ export function NewLine({ plan, first, onDrawn }: { plan: PlanHandle; first: boo
           path="new/method"
           value={wish.method}
           empty="which cable"
-          options={["NM-B", "UF-B", "MC", "THWN-2", "XHHW-2", "cord"].map((value) => ({ value, label: value }))}
+          options={options(...vocabulary.methods)}
           onCommit={put("method")}
         />
         ,{" "}
@@ -109,18 +112,14 @@ export function NewLine({ plan, first, onDrawn }: { plan: PlanHandle; first: boo
           path="new/place"
           value={wish.place}
           empty="where?"
-          options={["interior", "attic", "crawl_space", "outdoor", "roof"].map((value) => ({
-            value,
-            label: value.replace("_", " "),
-          }))}
+          options={options(...vocabulary.places)}
           onCommit={put("place")}
         />
         , at most{" "}
-        <Edit
+        <Temperature
           label="Ambient of the new run"
           path="new/ambient"
-          value={asNumber(wish.ambient)}
-          unit="°C"
+          celsius={asNumber(wish.ambient)}
           onCommit={put("ambient")}
         />
         .

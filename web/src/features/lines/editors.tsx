@@ -109,7 +109,7 @@ export function BreakerEditor({ line, part, plan, readOnly }: Props) {
               value,
               label: ["one pole", "two poles", "three poles"][value - 1] ?? "",
             })),
-            source.phase === 3 ? "three poles" : "two poles",
+            "as many poles as the unit takes",
           )}
         </>
       )}
@@ -159,6 +159,11 @@ export function SegmentEditor({ line, part, plan, readOnly }: Props) {
         )}
         , {f.choice("method", "Wiring method", segment.method, options(...vocabulary.methods), "method not known")} in{" "}
         {f.choice("raceway", "Raceway", segment.raceway, options(...vocabulary.raceways), "no raceway")}
+        {segment.method === "cord" && (
+          <>
+            , {f.choice("factory_cord", "Whose cord", segment.factory_cord, yesNo("the unit's own", "made up on site"))}
+          </>
+        )}
         {segment.raceway && (
           <>
             {" "}
@@ -175,7 +180,7 @@ export function SegmentEditor({ line, part, plan, readOnly }: Props) {
         )}
         . {f.number("length_ft", "Length", segment.length_ft, "ft")} one way,{" "}
         {f.choice("place", "Place", segment.place, options(...vocabulary.places), "place not known")}, at most{" "}
-        {f.number("ambient_c", "Ambient temperature", segment.ambient_c, "°C")}.
+        {f.temperature("ambient_c", "Ambient temperature", segment.ambient_c)}.
         {segment.place === "roof" && (
           <>
             {" "}
