@@ -208,6 +208,8 @@ CODES: dict[str, Code] = {
     "heat-subdivided": Code(
         "warning", "424.22(B)", "More than 48 A of heat in one unit: whether its elements are subdivided is not known."
     ),
+    "receptacle-volts": Code("stop", "406.4(F)", "A receptacle that is meant for another voltage than its circuit's."),
+    "receptacle-neutral": Code("stop", "406.4(F)", "A unit that takes a neutral on a receptacle without one."),
     "receptacle-small": Code("stop", "210.21(B)(1)", "The receptacle is rated below its branch circuit."),
     "white-reidentify": Code(
         "note", "200.7(C)(1)", "White is used as an ungrounded conductor: re-identify it at every termination."

@@ -6,6 +6,8 @@ from typing import Any
 
 import pytest
 from leitung_core.circuits import CircuitResult, size_document
+from leitung_core.circuits.plate import SYSTEM_OF_PLATE, SYSTEMS
+from leitung_core.errors import InputError
 
 from tests.core.documents import codes, document, heater, segment
 
@@ -200,3 +202,80 @@ def test_a_plugged_in_load_takes_four_fifths_of_its_branch(plug_a: float, branch
     doc["equipment"] |= {"cord_connected": True}
     doc["equipment"]["nameplate"] = {"volts": "115", "phase": 1, "amps": plug_a, "continuous": False}
     assert bool([code for code in codes(told(doc)) if code.startswith("branch-")]) is found
+
+
+@pytest.mark.parametrize(("continuous", "needed"), [(True, 11.25), (False, 9.0)])
+def test_what_is_not_continuous_is_carried_as_it_is(continuous: bool, needed: float) -> None:
+    """210.19(A)(1): 125 % of 9 A where it is on for three hours or more, 9 A where it is not."""
+    plate = {"volts": "240", "phase": 1, "amps": 9.0, "continuous": continuous}
+    doc = document(kind="dehumidifier")
+    assert size_document(doc | {"equipment": {"kind": "dehumidifier", "nameplate": plate}}).min_ampacity_a == needed
+
+
+@pytest.mark.parametrize(
+    ("conductor", "ambient_c", "most", "article"),
+    [
+        ("12", 30, "20 A is the most", "240.4(D)(6)"),  # 20 A carried: both say 20, the small-conductor rule is cited
+        (
+            "10",
+            58,
+            "30 A is the most",
+            "240.4(D)(8)",
+        ),  # 40 x 0.71 = 28.4 A: next standard rating, which is its limit too
+        ("10", 68, "25 A is the most", "240.4(B)"),  # 40 x 0.58 = 23.2 A
+    ],
+)
+def test_the_most_that_protects_a_conductor_is_the_lesser_of_both_rules(
+    conductor: str, ambient_c: float, most: str, article: str
+) -> None:
+    doc = heater(4800, wire={"conductor": conductor, "ambient_c": ambient_c}, proposed={"ocpd_a": 40})
+    (found,) = [row for row in size_document(doc).findings if row.code == "conductor-not-protected"]
+    assert most in found.message
+    assert found.article == article
+
+
+def test_plates_print_utilisation_volts_of_their_systems() -> None:
+    """ANSI C84.1: 110 to 120 for 120, 200 for 208, 220 to 240 for 240, 265 for 277, 440 to 480 for 480 V."""
+    by_system = {120: {110, 115, 120}, 208: {200, 208}, 240: {220, 230, 240}, 277: {265, 277}, 480: {440, 460, 480}}
+    assert {system: {p for p, s in SYSTEM_OF_PLATE.items() if s == system} for system in SYSTEMS} == by_system
+
+
+@pytest.mark.parametrize(("volts", "refused"), [(199.9, True), (200, False), (277, True), (480, False)])
+def test_three_phases_begin_at_200_volts(volts: float, refused: bool) -> None:
+    doc = document(plate={"phase": 3, "volts": None}, supply={"volts": volts, "phase": 3})
+    if refused:
+        with pytest.raises(InputError, match="three phases do not exist"):
+            size_document(doc)
+    else:
+        size_document(doc)
+
+
+def test_conductors_that_take_a_cables_place_count_three() -> None:
+    (found,) = [
+        row for row in size_document(document([segment(conductor="12", place="outdoor", length_ft=4,
+                                                       current_carrying=None)])).findings if row.code == "nm-wet"
+    ]  # fmt: skip
+    assert found.fix is not None
+    assert found.fix["run"][0]["current_carrying"] == 3
+
+
+def test_a_stretch_without_a_method_leaves_the_drop_open() -> None:
+    plate = {"compressors": [{"rla_a": 8.0, "lra_a": 40}]}
+    result = size_document(document([segment(conductor="12"), segment(method=None)], plate))
+    assert (result.voltage_drop_v, result.start_drop_v, result.conductor) == (None, None, None)
+
+
+def test_a_choice_is_explained_where_there_is_one() -> None:
+    def recommended(most: float) -> list[float | str | None]:
+        steps = size_document(document(plate={"max_ocpd_a": most})).steps
+        return [row.value for row in steps if row.what == "Recommended"]
+
+    assert recommended(15) == []
+    assert recommended(25) == [25], "15, 20 and 25 A will do; a compressor starts"
+
+
+@pytest.mark.parametrize(("volts", "stopped"), [(197.9, True), (198, False), (242, False), (242.1, True)])
+def test_a_printed_voltage_reaches_a_tenth_to_each_side(volts: float, stopped: bool) -> None:
+    """A plate of 220 V: 198 to 242 V; figures that are no system's nominal volts, measured ones for instance."""
+    found = size_document(document(plate={"volts": "220"}, supply={"volts": volts}))
+    assert ("supply-volts" in [row.code for row in found.findings]) == stopped

@@ -238,3 +238,32 @@ def test_the_quarter_that_a_plate_holds_is_not_taken_again() -> None:
     assert told(plan).panels["P"].demand_a == pytest.approx(50 + 22.5)
     marked = merge(plan, {"equipment": {"M": {"nameplate": {"compressors": [{"rla_a": 18}]}}}})
     assert told(marked).panels["P"].demand_a == pytest.approx(50 + 18 * 1.25)
+
+
+def season(heat_a: float, cooling_a: float, apart: bool | None) -> Json:
+    """An air handler with strip heat and a 3 A blower, and a condensing unit, on one 240 V panel with peak 40 A."""
+    air = {"volts": "240", "phase": 1, "heat": {"watts": heat_a * 240, "rated_volts": 240}}
+    air |= {"motors": [{"fla_a": 3.0, "use": "blower"}]}
+    units = {"U0": {"kind": "air_handler", "nameplate": air, "heat_with_cooling": apart}, "U1": cooling(cooling_a)}
+    plan = heaters([1, 3], [5, 7])
+    return plan | {"equipment": units}
+
+
+@pytest.mark.parametrize(
+    ("heat_a", "cooling_a", "apart", "leg_a"),
+    [
+        (20, 16, False, 23),  # 20 + 3; the 16 A of cooling never run with them
+        (20, 26, False, 29),  # 26 + the 3 A blower that moves the cooled air
+        (20, 16, True, 39),
+        (20, 16, None, 39),  # not said: together
+    ],
+)
+def test_heat_and_cooling_that_never_run_together_count_once(
+    heat_a: float, cooling_a: float, apart: bool | None, leg_a: float
+) -> None:
+    """220.60: only the greater of two noncoincident loads."""
+    panel = told(season(heat_a, cooling_a, apart)).panels["P"]
+    assert panel.new_a == [leg_a, leg_a]
+    assert [row.value for row in panel.steps if row.article == "220.60"] == (
+        [min(heat_a, cooling_a)] if apart is False else []
+    )

@@ -118,6 +118,41 @@ def test_voltage_options_side_by_side() -> None:
     assert dry.suits == "no"
 
 
+def test_the_makers_own_output_outranks_arithmetic() -> None:
+    """3.328 kW would give 28.9 gal/day; the maker says 24 at 208 V."""
+    rows = [o.model_copy(update={"gal_per_day": 24.0} if o.volts == 208 else {}) for o in AIR.options]
+    answer = steam_answer(AIR.model_copy(update={"options": rows}))
+    assert [round(o.gal_per_day, 1) for o in answer.options] == [12.0, 24.0, 33.3]
+    assert [row.article for row in answer.steps[:3]] == ["heat balance", "110.3(B)", "heat balance"]
+
+
+@pytest.mark.parametrize(
+    ("site", "suits", "told"),
+    [
+        ({(208.0, 1), (208.0, 3), (120.0, 1)}, "yes", "At 208 V"),
+        ({(240.0, 1), (120.0, 1)}, "yes", "At 240 V"),
+        ({(120.0, 1)}, "no", "208 V would do, and the site does not have it."),
+        ({(480.0, 3), (277.0, 1)}, "no", "The site has none of its voltages: 120 V, 208 V, 240 V."),
+    ],
+)
+def test_what_the_site_does_not_have_is_never_recommended(site: set[tuple[float, int]], suits: str, told: str) -> None:
+    """An air change of 0.65 asks for more than the 12 gal/day that 120 V gives."""
+    thirsty = AIR.model_copy(update={"air_changes_per_hour": 0.65})
+    assert 12.0 < (humidity_load_gal_day(thirsty) or 0) < 28.8
+    answer = steam_answer(thirsty, site=site)
+    assert answer.suits == suits
+    assert told in answer.verdict
+
+
+def test_heat_of_another_system_counts() -> None:
+    """5.179 kW are needed: 4 kW fall short, and hold it with 1.2 kW more; only 3.979 kW of it are paid for here."""
+    answer = heat_answer(ROOM.model_copy(update={"other_heat_kw": 1.2}), 4000)
+    assert (heat_answer(ROOM, 4000).suits, answer.suits) == ("no", "yes")
+    assert figure(answer, "Energy to hold it, per hour") == pytest.approx(3.979, abs=0.001)
+    shown = next(row.also for row in answer.figures if row.what == "The heater gives")
+    assert shown == "13,650 Btu/h", "4 x 3412.14 = 13,649"
+
+
 def branch(*loads: tuple[str, float, bool, bool], **more: object) -> str:
     rows = [{"name": n, "amps": a, "plugged_in": p, "continuous": c} for n, a, p, c in loads]
     return branch_answer(BranchQuestion.model_validate({"ask": "branch", "loads": rows, **more}), BOOK).suits

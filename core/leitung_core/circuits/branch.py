@@ -6,14 +6,17 @@ from collections.abc import Iterator
 from dataclasses import replace
 from decimal import Decimal
 
+from leitung_core.circuits.fill import needs_neutral
 from leitung_core.circuits.loads import Load, count
 from leitung_core.circuits.spec import Spec
 from leitung_core.explain import Step, step
-from leitung_core.findings import Edit, Remark
+from leitung_core.findings import Edit, Path, Remark
 from leitung_core.rulebook import Rulebook
+from leitung_core.rulebook.book import Configuration
 from leitung_core.units import exact, say
 
-RECEPTACLE = ("proposed", "receptacle_a")
+RECEPTACLE: Path = ("proposed", "receptacle_a")
+KIND: Path = ("proposed", "receptacle")
 
 
 def share_of_branch(spec: Spec, load: Load) -> str | None:
@@ -123,15 +126,34 @@ def _several_heaters(spec: Spec, load: Load, device_a: Decimal | None, book: Rul
 
 
 def _receptacle(spec: Spec, load: Load, book: Rulebook) -> Iterator[Remark]:
-    rating, device = spec.proposed.receptacle_a, spec.proposed.ocpd_a
+    kind = book.configurations().get(spec.proposed.receptacle or "")
+    rating = spec.proposed.receptacle_a if kind is None else float(kind.rating_a)
+    device = spec.proposed.ocpd_a
+    if kind is not None:
+        yield from _configuration(spec, kind)
     if rating is None:
         yield Remark("receptacle-rating-missing", RECEPTACLE, "The receptacle's rating is not known.")
     elif spec.proposed.other_outlets_on_branch:
         yield from _among_others(exact(rating), exact(device) if device else None, load, book)
     elif device is not None and rating < device:
         message = f"A {say(exact(rating))} A receptacle alone on a {say(exact(device))} A branch is rated too low."
-        edits = (Edit(RECEPTACLE, device),)
-        yield Remark("receptacle-small", RECEPTACLE, message, f"Make it {say(exact(device))} A", edits)
+        if kind is None:
+            edits = (Edit(RECEPTACLE, device),)
+            yield Remark("receptacle-small", RECEPTACLE, message, f"Make it {say(exact(device))} A", edits)
+        else:
+            yield Remark("receptacle-small", KIND, message)
+
+
+def _configuration(spec: Spec, kind: Configuration) -> Iterator[Remark]:
+    """Whether the receptacle of that configuration is one for this circuit and this unit."""
+    volts, name = spec.supply.volts, spec.proposed.receptacle
+    if volts is not None and exact(volts) not in kind.volts:
+        meant = " or ".join(say(figure) for figure in kind.volts)
+        yield Remark(
+            "receptacle-volts", KIND, f"A {name} receptacle is for {meant} V; this circuit has {say(volts)} V."
+        )
+    elif needs_neutral(spec) and not kind.neutral:
+        yield Remark("receptacle-neutral", KIND, f"The unit takes a neutral, and a {name} receptacle has none.")
 
 
 def _among_others(rating: Decimal, device: Decimal | None, load: Load, book: Rulebook) -> Iterator[Remark]:

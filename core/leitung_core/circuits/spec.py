@@ -37,6 +37,7 @@ Size = Literal[
     "18", "16", "14", "12", "10", "8", "6", "4", "3", "2", "1",
     "1/0", "2/0", "3/0", "4/0", "250", "300", "350", "400", "500",
 ]  # fmt: skip
+Receptacle = Literal["5-15", "5-20", "6-15", "6-20", "6-30", "6-50", "14-30", "14-50"]
 TradeSize = Literal["1/2", "3/4", "1", "1-1/4", "1-1/2", "2", "2-1/2", "3", "3-1/2", "4"]
 SIZES_IN_ORDER: tuple[str, ...] = get_args(Size)
 
@@ -176,6 +177,7 @@ class Proposed(Entered):
     disconnect_distance_ft: NotNegative | None = None
     gfci: bool | None = None
     receptacle_a: Positive | None = None
+    receptacle: Receptacle | None = Field(None, description="its configuration; its rating goes with it")
     receptacle_distance_ft: NotNegative | None = None
     other_outlets_on_branch: bool | None = None
     duct_detectors: bool | None = Field(None, description="whether duct smoke detectors are planned")

@@ -14,7 +14,7 @@ from leitung_core.findings import Finding, finding
 from leitung_core.panels.spaces import WITH_SPACES
 from leitung_core.plan.model import Plan, Source
 from leitung_core.plant.legs import NAMES, leg_of, unbalance_pct
-from leitung_core.plant.loads import by_leg, loads_on
+from leitung_core.plant.loads import by_leg, loads_on, spared
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import line_count, poles_of
 from leitung_core.rulebook import Rulebook
@@ -86,6 +86,7 @@ def panel_result(plant: Plant, source_id: str, results: Mapping[str, CircuitResu
     if source.load_sharing:
         new = sorted(new, key=lambda load: -(load.amps or 0))[:1]
     new_a, old_a = by_leg(new, legs or 1), by_leg(old, legs or 1)
+    once = max((spared(new, leg)[1] for leg in range(legs or 1)), default=Decimal(0))
     both = [one + other for one, other in zip(new_a, old_a, strict=True)]
     motors = [load.amps for load in new if load.sort == "motor" and load.amps is not None]
     asked = _Asked(
@@ -98,6 +99,9 @@ def panel_result(plant: Plant, source_id: str, results: Mapping[str, CircuitResu
         ],
     )
     demand, steps = _demand(source, asked, plant.book)
+    if once:
+        formula = "heat and cooling that never run together: the greater counts"
+        steps.insert(0, step("panel", "Not counted, at most", formula, once, "A", "220.60"))
     capacity = _capacity(source)
     spread = unbalance_pct(both) if legs and legs > 1 and (source.existing or new) else None
     spaces = _spaces(plan, source_id, source, legs)

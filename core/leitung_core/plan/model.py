@@ -14,7 +14,7 @@ from pydantic import Field
 
 from leitung_core.catalogue.device import DeviceType
 from leitung_core.circuits.impossible import impossible_supply
-from leitung_core.circuits.spec import Kind, Nameplate, Occupancy, OcpdType, Phase, Segment, Size, Supply
+from leitung_core.circuits.spec import Kind, Nameplate, Occupancy, OcpdType, Phase, Receptacle, Segment, Size, Supply
 from leitung_core.elements.vocabulary import Effect
 from leitung_core.errors import InputError, Problem
 from leitung_core.plan.references import missing, wiring_references
@@ -131,6 +131,7 @@ class Circuit(Entered):
     disconnect: Disconnect | None = None
     gfci: bool | None = None
     receptacle_a: Positive | None = None
+    receptacle: Receptacle | None = Field(None, description="its configuration; its rating goes with it")
     receptacle_distance_ft: NotNegative | None = None
     other_outlets: bool | None = Field(None, description="whether the branch also serves other outlets")
     voltage_drop_limit_pct: Annotated[float, Field(strict=True, gt=0, le=20)] | None = None

@@ -7,7 +7,7 @@ from importlib.resources import files
 from typing import Any, get_args
 
 from leitung_core.cautions import QUALIFIED, WHO
-from leitung_core.circuits.spec import SIZES_IN_ORDER, Occupancy, Place, TradeSize
+from leitung_core.circuits.spec import SIZES_IN_ORDER, Occupancy, Place, Receptacle, TradeSize
 from leitung_core.plan.model import Source
 from leitung_core.plan.wired import Spot
 from leitung_core.rulebook import Rulebook
@@ -29,6 +29,7 @@ def vocabulary() -> dict[str, Any]:
         "sizes": [size for size in SIZES_IN_ORDER if size in book.sizes],
         "methods": [*book.methods, "cord"],
         "raceways": [*book.raceways],
+        "receptacles": [*get_args(Receptacle)],
         "trade_sizes": [*get_args(TradeSize)],
         "places": [*get_args(Place)],
         "spots": [*_values(Spot)],

@@ -7,9 +7,11 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
+from leitung_core.circuits.loads import motor_currents
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.spec import FedLoad
 from leitung_core.plant.legs import legs_of
+from leitung_core.plant.lines import Line
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import line_count
 from leitung_core.units import exact
@@ -19,7 +21,8 @@ from leitung_core.units import exact
 class SourceLoad:
     """One load on a source: where it comes from, A, the legs on which it lies, how a feeder counts it.
 
-    amps: None where it is not known.
+    amps: None where it is not known. season: heat that never runs with cooling, or cooling alone; `season_a` is its
+    part of the amps (a blower runs in both).
     """
 
     about: str
@@ -28,6 +31,8 @@ class SourceLoad:
     legs: frozenset[int]
     sort: Literal["motor", "continuous", "other"]
     there_already: bool
+    season: Literal["heat", "cooling"] | None = None
+    season_a: Decimal = Decimal(0)
 
 
 def loads_on(plant: Plant, source_id: str, results: Mapping[str, CircuitResult]) -> list[SourceLoad]:
@@ -43,7 +48,9 @@ def loads_on(plant: Plant, source_id: str, results: Mapping[str, CircuitResult])
         amps = exact(result.running_a) if result is not None and result.running_a is not None else None
         spaces = (line.circuit.ocpd and line.circuit.ocpd.spaces) or []
         sort = result.sort if result is not None else "other"
-        found.append(SourceLoad(f"circuits/{line_id}", line_id, amps, frozenset(legs_of(spaces, legs)), sort, False))
+        on = frozenset(legs_of(spaces, legs))
+        season, part = _season(line, result, amps)
+        found.append(SourceLoad(f"circuits/{line_id}", line_id, amps, on, sort, False, season, part))
     for key, entry in sorted(source.existing.items()):
         amps = exact(entry.existing_a) if entry.existing_a is not None else None
         name = entry.name or key
@@ -52,9 +59,39 @@ def loads_on(plant: Plant, source_id: str, results: Mapping[str, CircuitResult])
     return found
 
 
+def _season(
+    line: Line, result: CircuitResult | None, amps: Decimal | None
+) -> tuple[Literal["heat", "cooling"] | None, Decimal]:
+    """Whether a line is heat that never runs with cooling, or cooling alone, and how many of its amperes are (220.60).
+
+    That heat never runs with cooling is said on its unit; unsaid, both count.
+    """
+    unit = line.unit
+    if unit is None or amps is None:
+        return None, Decimal(0)
+    if unit.kind == "condensing_unit":
+        return "cooling", amps
+    plate = unit.nameplate
+    if unit.heat_with_cooling is False and plate is not None and plate.heat and not plate.compressors:
+        blowers = sum(motor_currents(plate), Decimal(0)) * (unit.quantity or 1)
+        return "heat", max(amps - blowers, Decimal(0))
+    return None, Decimal(0)
+
+
+def spared(loads: list[SourceLoad], leg: int) -> tuple[Literal["heat", "cooling"] | None, Decimal]:
+    """Of heat and cooling that never run together only the greater counts: which is spared on a leg, and its A."""
+    part = {
+        season: sum((load.season_a for load in loads if leg in load.legs and load.season == season), Decimal(0))
+        for season in ("heat", "cooling")
+    }
+    if not all(part.values()):
+        return None, Decimal(0)
+    return ("heat", part["heat"]) if part["heat"] < part["cooling"] else ("cooling", part["cooling"])
+
+
 def by_leg(loads: list[SourceLoad], legs: int) -> list[Decimal]:
-    """Amperes on each leg; what is not known is not in them."""
-    totals = [Decimal(0)] * legs
+    """Amperes on each leg, non-coincident ones once (220.60); what is not known is not in them."""
+    totals = [-spared(loads, leg)[1] for leg in range(legs)]
     for load in loads:
         for leg in load.legs:
             totals[leg] += load.amps or 0
@@ -67,7 +104,9 @@ def fed_loads(plant: Plant, source_id: str, results: Mapping[str, CircuitResult]
     loads = [load for load in loads_on(plant, source_id, results) if load.amps]
     totals = by_leg(loads, legs)
     heaviest = max(range(legs), key=lambda leg: (totals[leg], -leg))
-    return [
-        FedLoad(amps=float(load.amps or 0), sort=load.sort, name=load.name)
+    season, _ = spared(loads, heaviest)
+    counted = (
+        (load, (load.amps or Decimal(0)) - (load.season_a if load.season == season else 0))
         for load in loads if heaviest in load.legs
-    ]  # fmt: skip
+    )  # fmt: skip
+    return [FedLoad(amps=float(amps), sort=load.sort, name=load.name) for load, amps in counted if amps]

@@ -65,6 +65,7 @@ def spec_of(plant: Plant, line_id: str, fed: list[FedLoad] | None = None, shared
             egc=circuit.egc,
             gfci=circuit.gfci,
             receptacle_a=circuit.receptacle_a,
+            receptacle=circuit.receptacle,
             receptacle_distance_ft=circuit.receptacle_distance_ft,
             other_outlets_on_branch=circuit.other_outlets,
             voltage_drop_limit_pct=circuit.voltage_drop_limit_pct,

@@ -19,7 +19,7 @@ from leitung_core.plan.model import Plan
 from leitung_core.plant.drawn_twice import judge_drawing
 from leitung_core.plant.order import lines_of, sources_in_order
 from leitung_core.plant.plant import Plant
-from leitung_core.plant.poles import supply_of
+from leitung_core.plant.poles import line_count, supply_of
 from leitung_core.plant.size_document import amendments_of
 from leitung_core.result.causes import merged
 from leitung_core.result.lines import DrawnLine, drawn_lines
@@ -158,8 +158,20 @@ def _asked(plan: Plan, question: HeatQuestion | SteamQuestion | BranchQuestion, 
     if isinstance(question, BranchQuestion):
         return branch_answer(question, book)
     if isinstance(question, SteamQuestion):
-        return steam_answer(question, plan.rulebook, amendments_of(plan))
+        return steam_answer(question, plan.rulebook, amendments_of(plan), site_volts(plan))
     return heat_answer(question, heater_watts(plan, question.equipment))
+
+
+def site_volts(plan: Plan) -> frozenset[tuple[float, int]]:
+    """The volts and phases that a circuit can have on this site, of every source whose figures are known."""
+    found: set[tuple[float, int]] = set()
+    for source in plan.sources.values():
+        lines = line_count(source)
+        if source.volts is None or lines is None:
+            continue
+        found |= {(source.volts, 1)} | ({(source.volts, 3)} if lines == 3 else set())
+        found |= {(source.volts_to_ground, 1)} if source.volts_to_ground else set()
+    return frozenset(found)
 
 
 def heater_watts(plan: Plan, unit_id: str | None) -> float | None:

@@ -76,6 +76,15 @@ class SmallConductor:
 
 
 @dataclass(frozen=True)
+class Configuration:
+    """A receptacle by its configuration: rating, A; nominal volts of its circuits; whether it has a neutral."""
+
+    rating_a: Decimal
+    volts: tuple[Decimal, ...]
+    neutral: bool
+
+
+@dataclass(frozen=True)
 class ReceptacleRating:
     """A receptacle on a branch with several: the branches it may be on, and the most that one plug may draw, A."""
 
@@ -336,6 +345,17 @@ class Rulebook:
             for row in self._table("gfci_rooms").rows
         )
 
+    def configurations(self) -> dict[str, Configuration]:
+        """Receptacles and plugs by configuration."""
+        return {
+            row["configuration"]: Configuration(
+                Decimal(row["rating_a"]),
+                tuple(Decimal(volts) for volts in row["volts"].split()),
+                row["neutral"] == "yes",
+            )
+            for row in self._table("receptacles").rows
+        }
+
     def receptacles(self) -> dict[Decimal, ReceptacleRating]:
         """Tables 210.21(B)(2) and (B)(3), by the rating of the receptacle, A."""
         return {
@@ -387,8 +407,8 @@ class Rulebook:
 
 TABLES = (
     "310_16", "310_15_B_1_1", "310_15_C_1", "rooftop_310_15_B_2", "240_4D", "240_6A", "250_122", "cord_400_5",
-    "ch9_table1", "ch9_table4", "ch9_table5", "ch9_table8", "ch9_table9", "gfci_outdoor", "gfci_rooms", "210_21_B",
-    "nm_b_factory_egc", "wiring_methods", "raceways", "disconnect_sizes", "factors",
+    "ch9_table1", "ch9_table4", "ch9_table5", "ch9_table8", "ch9_table9", "gfci_outdoor", "gfci_rooms",
+    "210_21_B", "receptacles", "nm_b_factory_egc", "wiring_methods", "raceways", "disconnect_sizes", "factors",
 )  # fmt: skip
 
 

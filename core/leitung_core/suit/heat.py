@@ -41,6 +41,7 @@ class HeatQuestion(Entered):
     outdoor_f: Fahrenheit | None = Field(None, description="design temperature outdoors, °F")
     start_f: Fahrenheit | None = Field(None, description="where the warm-up begins; left out: outdoors")
     target_f: Fahrenheit | None = None
+    other_heat_kw: NotNegative | None = Field(None, description="what another system gives the room, kW")
     price_per_kwh: NotNegative | None = None
 
 
@@ -64,7 +65,10 @@ def loss_btu_h_f(question: HeatQuestion) -> float:
 
 
 def heat_answer(question: HeatQuestion, heater_w: float | None) -> Answer:
-    """Whether a heater of `heater_w` watts (at its real voltage) holds and reaches the target."""
+    """Whether a heater of `heater_w` watts (at its real voltage) holds and reaches the target.
+
+    What another system gives the room is counted with it.
+    """
     needed = {
         "area": question.area_ft2, "height": question.height_ft, "insulation": question.insulation,
         "design temperature outdoors": question.outdoor_f, "target temperature": question.target_f,
@@ -73,17 +77,20 @@ def heat_answer(question: HeatQuestion, heater_w: float | None) -> Answer:
     missing = [name for name, value in needed.items() if value is None]
     if missing:
         return missing_answer("heat", missing)
-    outdoor, target, power = question.outdoor_f or 0.0, question.target_f or 0.0, (heater_w or 0.0) / 1000
+    outdoor, target, own = question.outdoor_f or 0.0, question.target_f or 0.0, (heater_w or 0.0) / 1000
+    other = question.other_heat_kw or 0.0
+    power = own + other
     loss = loss_btu_h_f(question)
     needed_kw = max(0.0, loss * (target - outdoor) / BTU_PER_KWH)
     steady = outdoor + power * BTU_PER_KWH / loss
     minutes = warm_up_minutes(question, power)
     figures = [
-        Figure(what="Needed to hold the target", value=round(needed_kw, 3), unit="kW"),
-        Figure(what="The heater gives", value=round(power, 3), unit="kW"),
+        _kilowatts("Needed to hold the target", needed_kw),
+        _kilowatts("The heater gives", own),
+        *([_kilowatts("Another system gives", other)] if other else []),
         Figure(what="Settles at", value=round(steady, 1), unit="°F"),
         Figure(what="Warm-up to the target", value=None if minutes is None else round(minutes, 1), unit="min"),
-        *_energy(question, needed_kw, power, minutes),
+        *_energy(question, max(0.0, needed_kw - other), own, minutes),
     ]
     return Answer(
         ask="heat",
@@ -94,6 +101,11 @@ def heat_answer(question: HeatQuestion, heater_w: float | None) -> Answer:
         curve=_curve(question, power, minutes) if question.mass else [],
         steps=_steps(question, loss, needed_kw, steady, minutes, power),
     )
+
+
+def _kilowatts(what: str, kw: float) -> Figure:
+    """A power in kW, and in Btu/h as furnaces are sold."""
+    return Figure(what=what, value=round(kw, 3), unit="kW", also=f"{round(kw * BTU_PER_KWH, -1):,.0f} Btu/h")
 
 
 def warm_up_minutes(question: HeatQuestion, power_kw: float) -> float | None:

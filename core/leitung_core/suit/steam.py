@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from decimal import Decimal
 from functools import lru_cache
 from typing import Annotated, Any, Literal
@@ -30,12 +30,13 @@ psychrolib.SetUnitSystem(psychrolib.IP)
 
 
 class VoltageOption(Entered):
-    """One way to connect the humidifier: its marked amps, else its watts."""
+    """One way to connect the humidifier: its marked amps, else its watts; the maker's own output where he gives one."""
 
     volts: Positive
     phase: Phase = 1
     amps: Positive | None = None
     watts: Positive | None = None
+    gal_per_day: Positive | None = Field(None, description="the maker's own output at that voltage, US gal/day")
 
 
 class SteamQuestion(Entered):
@@ -83,9 +84,16 @@ def _ratio(temperature_f: float | None, rh_pct: float | None, pressure_psi: floa
 
 
 def steam_answer(
-    question: SteamQuestion, edition: EditionId = NEWEST, amendments: Sequence[AmendmentOrId] | None = None
+    question: SteamQuestion,
+    edition: EditionId = NEWEST,
+    amendments: Sequence[AmendmentOrId] | None = None,
+    site: Collection[tuple[float, int]] = (),
 ) -> Answer:
-    """The options side by side, each against the air's need, each sized by the edition and amendments in force."""
+    """The options side by side, each against the air's need, each sized by the edition and amendments in force.
+
+    `site` are the volts and phases that the site's sources have; none: not known. What the site does not have is shown
+    and never recommended.
+    """
     if not question.options:
         return missing_answer("steam", ["the humidifier's voltage options"])
     incomplete = [
@@ -96,7 +104,7 @@ def steam_answer(
     load = humidity_load_gal_day(question)
     rules = {"rulebook": edition, "amendments": list(amendments) if amendments else None}
     options = [
-        _option(option, load, _circuit(Spec(**_connected(option, question.run_ft), **rules).model_dump_json()))
+        _option(option, load, _circuit(Spec(**_connected(option, question.run_ft), **rules).model_dump_json()), site)
         for option in question.options
     ]
     suits, verdict = _verdict(options, load)
@@ -114,7 +122,18 @@ def steam_answer(
 def _verdict(options: list[Option], load: float | None) -> tuple[Suits, str]:
     if load is None:
         return "unknown", "What the air asks for is not known: enter volume, air change, and both climates."
-    enough = [option for option in options if option.covers]
+    here = [option for option in options if option.on_site is not False]
+    if not here:
+        offered = ", ".join(f"{option.volts:g} V" for option in options)
+        return "no", f"The site has none of its voltages: {offered}."
+    enough = [option for option in here if option.covers]
+    elsewhere = [option for option in options if option.covers and option not in here]
+    if not enough and elsewhere:
+        most = max(here, key=lambda option: option.gal_per_day)
+        return "no", (
+            f"At most {say(most.gal_per_day)} gal/day on what the site has, at {most.volts:g} V; "
+            f"{say(load)} is needed. {elsewhere[0].volts:g} V would do, and the site does not have it."
+        )
     if not enough:
         most = max(options, key=lambda option: option.gal_per_day)
         return "no", f"At most {say(most.gal_per_day)} gal/day, at {most.volts:g} V; {say(load)} is needed."
@@ -145,10 +164,12 @@ def _circuit(document: str) -> CircuitResult:
     return size(Spec.model_validate_json(document))
 
 
-def _option(option: VoltageOption, load: float | None, circuit: CircuitResult) -> Option:
+def _option(
+    option: VoltageOption, load: float | None, circuit: CircuitResult, site: Collection[tuple[float, int]]
+) -> Option:
     volts, amps = exact(option.volts), _amps(option)
     kw = float(amps * volts * (exact(3).sqrt() if option.phase == 3 else 1)) / 1000
-    gallons = gal_per_day(kw)
+    gallons = option.gal_per_day or gal_per_day(kw)
     return Option(
         volts=option.volts,
         phase=option.phase,
@@ -156,16 +177,19 @@ def _option(option: VoltageOption, load: float | None, circuit: CircuitResult) -
         kw=round(kw, 3),
         gal_per_day=round(gallons, 2),
         covers=None if load is None else gallons >= load,
+        on_site=(option.volts, option.phase) in site if site else None,
         ocpd_a=circuit.ocpd_a,
         conductor=circuit.conductor,
     )
 
 
 def _steps(question: SteamQuestion, load: float | None, options: list[Option]) -> list[Step]:
+    balance = "kW × 24 / 2.77 kWh a gallon (50 °F water heated and boiled)"
     rows = [
-        step("steam", f"Output at {option.volts:g} V", "kW × 24 / 2.77 kWh a gallon (50 °F water heated and boiled)",
-             exact(option.gal_per_day), "gal/day", "heat balance", kw=option.kw, amps=option.amps)
-        for option in options
+        step("steam", f"Output at {option.volts:g} V", "as the maker gives it" if asked.gal_per_day else balance,
+             exact(option.gal_per_day), "gal/day", "110.3(B)" if asked.gal_per_day else "heat balance",
+             kw=option.kw, amps=option.amps)
+        for asked, option in zip(question.options, options, strict=True)
     ]  # fmt: skip
     if load is not None:
         formula = "volume × air changes / specific volume × (W indoors - W outdoors) × 24 / 8.34"

@@ -16,11 +16,12 @@ class Frozen(BaseModel):
 
 
 class Figure(Frozen):
-    """One figure of the answer, in words and as a number."""
+    """One figure of the answer, in words and as a number; `also` says it in the unit that others use."""
 
     what: str
     value: float | None
     unit: str
+    also: str | None = None
 
 
 class Point(Frozen):
@@ -31,7 +32,10 @@ class Point(Frozen):
 
 
 class Option(Frozen):
-    """One voltage of a humidifier: what it gives and what circuit it asks for."""
+    """One voltage of a humidifier: what it gives and what circuit it asks for.
+
+    `on_site`: whether the site has that voltage; None where its sources are not known.
+    """
 
     volts: float
     phase: int
@@ -39,6 +43,7 @@ class Option(Frozen):
     kw: float
     gal_per_day: float
     covers: bool | None
+    on_site: bool | None = None
     ocpd_a: float | None
     conductor: str | None
 

@@ -1463,6 +1463,11 @@ export interface components {
             gfci?: boolean | null;
             /** Receptacle A */
             receptacle_a?: number | null;
+            /**
+             * Receptacle
+             * @description its configuration; its rating goes with it
+             */
+            receptacle?: ("5-15" | "5-20" | "6-15" | "6-20" | "6-30" | "6-50" | "14-30" | "14-50") | null;
             /** Receptacle Distance Ft */
             receptacle_distance_ft?: number | null;
             /**
@@ -2058,7 +2063,7 @@ export interface components {
         };
         /**
          * Figure
-         * @description One figure of the answer, in words and as a number.
+         * @description One figure of the answer, in words and as a number; `also` says it in the unit that others use.
          */
         Figure: {
             /** What */
@@ -2067,6 +2072,8 @@ export interface components {
             value: number | null;
             /** Unit */
             unit: string;
+            /** Also */
+            also?: string | null;
         };
         /**
          * Finding
@@ -2184,6 +2191,11 @@ export interface components {
             start_f?: number | null;
             /** Target F */
             target_f?: number | null;
+            /**
+             * Other Heat Kw
+             * @description what another system gives the room, kW
+             */
+            other_heat_kw?: number | null;
             /** Price Per Kwh */
             price_per_kwh?: number | null;
         };
@@ -2543,6 +2555,8 @@ export interface components {
         /**
          * Option
          * @description One voltage of a humidifier: what it gives and what circuit it asks for.
+         *
+         *     `on_site`: whether the site has that voltage; None where its sources are not known.
          */
         Option: {
             /** Volts */
@@ -2557,6 +2571,8 @@ export interface components {
             gal_per_day: number;
             /** Covers */
             covers: boolean | null;
+            /** On Site */
+            on_site?: boolean | null;
             /** Ocpd A */
             ocpd_a: number | null;
             /** Conductor */
@@ -3490,7 +3506,7 @@ export interface components {
         };
         /**
          * VoltageOption
-         * @description One way to connect the humidifier: its marked amps, else its watts.
+         * @description One way to connect the humidifier: its marked amps, else its watts; the maker's own output where he gives one.
          */
         VoltageOption: {
             /** Volts */
@@ -3505,6 +3521,11 @@ export interface components {
             amps?: number | null;
             /** Watts */
             watts?: number | null;
+            /**
+             * Gal Per Day
+             * @description the maker's own output at that voltage, US gal/day
+             */
+            gal_per_day?: number | null;
         };
         /**
          * Was
@@ -3706,6 +3727,11 @@ export interface components {
             gfci?: boolean | null;
             /** Receptacle A */
             receptacle_a?: number | null;
+            /**
+             * Receptacle
+             * @description its configuration; its rating goes with it
+             */
+            receptacle?: ("5-15" | "5-20" | "6-15" | "6-20" | "6-30" | "6-50" | "14-30" | "14-50") | null;
             /** Receptacle Distance Ft */
             receptacle_distance_ft?: number | null;
             /** Other Outlets On Branch */
@@ -3775,6 +3801,7 @@ export interface components {
              *       "disconnect_distance_ft": null,
              *       "gfci": null,
              *       "receptacle_a": null,
+             *       "receptacle": null,
              *       "receptacle_distance_ft": null,
              *       "other_outlets_on_branch": null,
              *       "duct_detectors": null,

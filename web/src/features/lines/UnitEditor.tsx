@@ -63,7 +63,7 @@ export function UnitEditor({ line, part, plan, readOnly }: Props) {
   const f = fields(plan, `${part.path}/nameplate`, readOnly);
   const heat = fields(plan, `${part.path}/nameplate/heat`, readOnly);
   const u = fields(plan, part.path, readOnly);
-  const cooling = Boolean(plate?.heat && plate.compressors?.length);
+  const cooling = Boolean(plate?.heat);
   return (
     <>
       {!readOnly && !plate && (

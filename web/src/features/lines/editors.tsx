@@ -275,7 +275,18 @@ export function DisconnectEditor({ line, part, plan, readOnly }: Props) {
   if (line.unit?.cord_connected)
     return (
       <Sentence>
-        {own.number("receptacle_a", "Receptacle rating", line.circuit.receptacle_a, "A")} receptacle; the branch{" "}
+        Receptacle{" "}
+        {own.choice(
+          "receptacle",
+          "Receptacle configuration",
+          line.circuit.receptacle,
+          options(...vocabulary.receptacles),
+          "which?",
+        )}
+        {!line.circuit.receptacle && (
+          <> of {own.number("receptacle_a", "Receptacle rating", line.circuit.receptacle_a, "A")}</>
+        )}
+        ; the branch{" "}
         {own.choice(
           "other_outlets",
           "Other outlets on the branch",

@@ -151,7 +151,10 @@ function Figures({ answer }: { answer: Answer }) {
         .map((figure) => (
           <div key={figure.what} className="contents">
             <dt className="border-t border-rule py-1 text-soft">{figure.what}</dt>
-            <dd className="border-t border-rule py-1 pl-6 text-right font-bold">{say(figure.value, figure.unit, 2)}</dd>
+            <dd className="border-t border-rule py-1 pl-6 text-right font-bold">
+              {say(figure.value, figure.unit, 2)}
+              {figure.also && <span className="block text-sm font-normal text-soft">{figure.also}</span>}
+            </dd>
           </div>
         ))}
     </dl>
@@ -184,6 +187,7 @@ function Options({ answer }: { answer: Answer }) {
               <b className={option.covers === false ? "text-warning" : ""}>
                 {say(option.gal_per_day, "gal/day")}
                 {option.covers === false && ", too little"}
+                {option.on_site === false && ", not on this site"}
               </b>
               <span aria-hidden className="relative mt-1 block h-3">
                 <span
@@ -291,7 +295,8 @@ function HeatWords({ id, question, plan, readOnly }: WordsProps<"heat">) {
       )}
       . From {f.number("start_f", "Temperature at the start", question.start_f, "°F", "outdoors")} to{" "}
       {f.number("target_f", "Target temperature", question.target_f, "°F", "target?")} with{" "}
-      {f.number("outdoor_f", "Design temperature outdoors", question.outdoor_f, "°F", "design?")} outdoors, at{" "}
+      {f.number("outdoor_f", "Design temperature outdoors", question.outdoor_f, "°F", "design?")} outdoors, another
+      system giving {f.number("other_heat_kw", "Heat of another system", question.other_heat_kw, "kW", "nothing")}, at{" "}
       {f.number("price_per_kwh", "Price of a kWh", question.price_per_kwh, undefined, "price?")} per kWh.
     </Sentence>
   );
@@ -343,6 +348,15 @@ function SteamWords({ id, question, plan, readOnly }: WordsProps<"steam">) {
                   unit="A"
                   empty="amps?"
                   onCommit={(value, entry) => put(index, "amps", value, entry)}
+                />{" "}
+                giving{" "}
+                <Edit
+                  label={`Option ${index + 1} output`}
+                  {...cell(plan, at, index, "gal_per_day", readOnly)}
+                  value={row.gal_per_day}
+                  unit="gal/day"
+                  empty="by its power"
+                  onCommit={(value, entry) => put(index, "gal_per_day", value, entry)}
                 />
               </>
             )}
