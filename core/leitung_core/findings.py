@@ -290,6 +290,9 @@ CODES: dict[str, Code] = {
     "cable-not-wet": Code("stop", "310.10(C)", "The cable is in a wet place and is not marked for it."),
     "cable-sunlight": Code("warning", "310.10(D)", "The cable lies in the sun and is not marked for it."),
     "cable-too-long": Code("stop", "110.3(B)", "The cable is longer than the device allows for its gauge."),
+    "cable-length-unjudged": Code(
+        "warning", "110.3(B)", "The device gives no longest length for the cable's gauge; it is not judged."
+    ),
     "control-drop": Code("warning", "design", "The control cable drops more than a tenth of its 24 V."),
     "control-exposed": Code(
         "note", "workmanship; no article asks for it", "Control cable lies exposed outdoors: a raceway is advised."
@@ -324,10 +327,12 @@ CODES: dict[str, Code] = {
     "white-not-marked": Code(
         "warning", "200.7(C)(1)", "A white conductor is ungrounded and is not re-identified at an end."
     ),
+    "ground-colour": Code("stop", "250.119", "A ground on a conductor that is neither green, green-yellow nor bare."),
     "green-ungrounded": Code("stop", "250.119", "A green or bare conductor is used for something else than ground."),
     "existing-not-captured": Code(
         "note", "workmanship", "A cable is there already and how it was landed has not been captured."
     ),
+    "jumper-for-test": Code("warning", "workmanship", "A jumper that was put in for a test is still in."),
     "half-landed": Code("warning", "workmanship", "A conductor lands at one end and is capped at the other."),
     "accessory-not-landed": Code(
         "warning", "design", "A device is set to switch an accessory and no conductor carries it."

@@ -221,7 +221,7 @@ def test_what_is_not_continuous_is_carried_as_it_is(continuous: bool, needed: fl
             58,
             "30 A is the most",
             "240.4(D)(8)",
-        ),  # 40 x 0.71 = 28.4 A: next standard rating, which is its limit too
+        ),  # 40 x 0.71 = 28.4 A: next rating, its limit too
         ("10", 68, "25 A is the most", "240.4(B)"),  # 40 x 0.58 = 23.2 A
     ],
 )

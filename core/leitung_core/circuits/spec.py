@@ -31,7 +31,7 @@ Kind = Literal[
 ]
 Phase = Literal[1, 3]
 OcpdType = Literal["fuse", "breaker"]
-Place = Literal["interior", "attic", "crawl_space", "outdoor", "roof"]
+Place = Literal["interior", "attic", "crawl_space", "outdoor", "roof", "inside_unit", "vehicle"]
 Occupancy = Literal["dwelling", "commercial", "vehicle"]
 Size = Literal[
     "18", "16", "14", "12", "10", "8", "6", "4", "3", "2", "1",

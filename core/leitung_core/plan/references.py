@@ -61,8 +61,12 @@ def _cables(plan: Plan) -> Iterator[Problem]:
         yield from missing(f"{field}.a.device", cable.a.device, plan.devices)
         yield from missing(f"{field}.b.device", cable.b.device, plan.devices)
         yield from missing(f"{field}.circuit", cable.circuit, plan.circuits)
-        if cable.a.device == cable.b.device:
-            yield Problem(f"{field}.b.device", cable.b.device, "both ends are at one device", "Name another device.")
+        if cable.a.device == cable.b.device and cable.family != "jumper":
+            message, remedy = "both ends are at one device", "Name another device, or make the cable a jumper."
+            yield Problem(f"{field}.b.device", cable.b.device, message, remedy)
+        if cable.colours and len(set(cable.colours)) < len(cable.colours):
+            twice = next(name for name in cable.colours if cable.colours.count(name) > 1)
+            yield Problem(f"{field}.colours", twice, "stands there twice", "Number the second one, as red-2.")
         yield from _landings(plan, field, cable)
 
 

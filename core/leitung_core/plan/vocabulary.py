@@ -9,7 +9,7 @@ from typing import Any, get_args
 from leitung_core.cautions import QUALIFIED, WHO
 from leitung_core.circuits.spec import SIZES_IN_ORDER, Occupancy, Place, Receptacle, TradeSize
 from leitung_core.plan.model import Source
-from leitung_core.plan.wired import Spot
+from leitung_core.plan.wired import CONNECTOR_WORDS, Spot
 from leitung_core.rulebook import Rulebook
 from leitung_core.rulebook.editions import NEWEST
 
@@ -32,13 +32,8 @@ def vocabulary() -> dict[str, Any]:
         "receptacles": [*get_args(Receptacle)],
         "trade_sizes": [*get_args(TradeSize)],
         "places": [*get_args(Place)],
-        "spots": [*_values(Spot)],
+        "spots": [*get_args(Spot)],
+        "connectors": [{"value": key, "label": words} for key, words in CONNECTOR_WORDS.items()],
         "occupancies": [*get_args(Occupancy)],
         "sources": [*get_args(Source.model_fields["kind"].annotation)],
     }
-
-
-def _values(union: Any) -> list[str]:
-    """The values of literals joined by |."""
-    parts = get_args(union)
-    return [value for part in parts for value in (get_args(part) or (part,))]

@@ -21,9 +21,13 @@ TerminalRef = Annotated[
 ]
 TerminalName = Annotated[str, Field(pattern=rf"^{_PART}\.{_PART}$", description="strip.terminal", max_length=65)]
 ConductorId = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_/-]{0,31}$")]
-Connector = Literal["twist_on", "crimp", "lever", "screw_terminal"]
+Connector = Literal["twist_on", "crimp", "lever", "screw_terminal", "sealed"]
+CONNECTOR_WORDS: dict[Connector, str] = {
+    "twist_on": "twist-on connector", "crimp": "crimped cap", "lever": "lever connector",
+    "screw_terminal": "screw terminal", "sealed": "connector listed for wet places",
+}  # fmt: skip
 Standing = Literal["new", "existing", "removed"]
-Spot = Place | Literal["vehicle"]
+Spot = Place
 EndName = Literal["a", "b"]
 
 
@@ -114,6 +118,10 @@ class Cable(Entered):
 
     name: Text | None = None
     family: Id | None = Field(None, description="construction: one of catalogue/cables.json")
+    colours: Annotated[list[ConductorId], Field(min_length=1, max_length=60)] | None = Field(
+        None, description="colours or numbers of a factory harness, in order; left out: as its construction"
+    )
+    for_test: bool | None = Field(None, description="put in for a test, to be taken out again")
     awg: Awg | None = None
     strands: Strands | None = None
     count: Count | None = Field(None, description="conductors in it, ground included")

@@ -332,9 +332,8 @@ def _by_hand(
     at: Path = ("cables", cable_id)
     way: Path = (*at, "route", name) if name else at
     spot = part.spot if part else None
-    place = None if spot == "vehicle" else spot
     length = part.length_ft if part and part.length_ft is not None else make.length_ft if single else None
-    like = before.segment if before and (place is None or before.segment.place in (None, place)) else None
+    like = before.segment if before and (spot is None or before.segment.place in (None, spot)) else None
     phase_conductors = max((make.count or 3) - 1, 2)
     fields = {
         "method": METHOD_OF_FAMILY.get(make.family_id or ""),
@@ -346,7 +345,7 @@ def _by_hand(
         "ambient_c": part.ambient_c if part and part.ambient_c is not None else like.ambient_c if like else None,
         "current_carrying": phase_conductors,
         "length_ft": length,
-        "place": place or ("interior" if spot == "vehicle" else None),
+        "place": spot,
         "sunlit": like.sunlit if like else None,
         "above_roof_in": like.above_roof_in if like else None,
         "existing": True if cable.state == "existing" else None,

@@ -11,6 +11,8 @@ from leitung_core.plan.model import Plan, RunSegment
 from leitung_core.plan.wired import Cable
 from leitung_core.units import say, say_size
 
+# A jumper between two terminals of one device, where its length is not given.
+JUMPER_FT = 0.5
 THIN_FIRST = ("24", "22", "20", *SIZES_IN_ORDER)
 
 
@@ -55,6 +57,8 @@ def make_of(plan: Plan, cable: Cable) -> Make:
         # The end of the line's last stretch: its length is counted there.
         stretches = [0.0]
     length = cable.length_ft
+    if length is None and cable.a.device == cable.b.device:
+        length = JUMPER_FT
     if length is None and stretches and None not in stretches:
         length = sum(part for part in stretches if part is not None)
     return Make(
@@ -62,7 +66,7 @@ def make_of(plan: Plan, cable: Cable) -> Make:
         family=family,
         awg=cable.awg or (segment.conductor if segment else None),
         strands=cable.strands or (segment.construction if segment else None) or only,
-        count=cable.count,
+        count=len(cable.colours) if cable.colours else cable.count,
         length_ft=length,
         wet=cable.wet if cable.wet is not None else family.wet if family else None,
         sunlight=cable.sunlight if cable.sunlight is not None else family.sunlight if family else None,
@@ -86,7 +90,7 @@ def thinner(one: str, other: str) -> bool:
 
 def conductor_ids(cable: Cable, make: Make) -> list[str]:
     """The conductors of a cable in their order: those of its construction, then any further ones by name."""
-    built = make.family.colours_of(make.count) if make.family and make.count else []
+    built = cable.colours or (make.family.colours_of(make.count) if make.family and make.count else [])
     more = [name for name in cable.conductors if name not in built]
     return [*built, *sorted(more, key=_natural)]
 

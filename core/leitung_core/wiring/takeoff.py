@@ -7,9 +7,10 @@ from decimal import Decimal
 
 from pydantic import BaseModel, ConfigDict
 
+from leitung_core.plan.wired import CONNECTOR_WORDS
 from leitung_core.plant.plant import ENDS, Plant
 from leitung_core.units import exact
-from leitung_core.wiring.checks.joints import CONNECTOR_WORDS, connector_at, connector_for
+from leitung_core.wiring.checks.joints import connector_at, connector_for
 
 # Free conductor inside a box or cabinet at each end, ft: six inches by 300.14, and what is dressed in beyond it.
 SLACK_FT = {"panel": Decimal(6), "board": Decimal(3), "outdoor unit": Decimal(3), "indoor unit": Decimal(2)}

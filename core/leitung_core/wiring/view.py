@@ -8,12 +8,12 @@ from pydantic import BaseModel, ConfigDict
 
 from leitung_core.catalogue.functions import KIND_WORDS, functions
 from leitung_core.findings import Finding
-from leitung_core.plan.wired import Cable, EndName, Standing
+from leitung_core.plan.wired import CONNECTOR_WORDS, Cable, EndName, Standing
 from leitung_core.plant.plant import ENDS, Plant, Post, Wire, other
 from leitung_core.units import say, say_size
 from leitung_core.wiring.check import check_wiring
 from leitung_core.wiring.checks.calls import system_on
-from leitung_core.wiring.checks.joints import CONNECTOR_WORDS, connector_at
+from leitung_core.wiring.checks.joints import connector_at
 from leitung_core.wiring.checks.meaning import harmed_end
 from leitung_core.wiring.conventions import SYSTEM_WORDS
 from leitung_core.wiring.draw import is_any_unit

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
+from leitung_core.errors import InputError
 from leitung_core.findings import CODES, Finding
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
@@ -81,6 +82,13 @@ RELAY = changed(
     two("furnace-board", "relay", count=2),
     ends(red={"a": on("A.ctl.G"), "b": on("B.coil.A1")}, white={"a": on("A.ctl.C"), "b": on("B.coil.A2")}),
 )
+
+
+def jumper(a: str, b: str, **more: Any) -> Json:
+    """A jumper between two terminals of one device."""
+    device = {"device": a.split(".")[0]}
+    wire = {"family": "jumper", "awg": "18", "strands": "stranded", "count": 1, "a": device, "b": device}
+    return {"cables": {"J": {**wire, "conductors": {"jumper": {"a": on(a), "b": on(b)}}, **more}}}
 
 
 def undrawn() -> Json:
@@ -183,6 +191,25 @@ CASES: dict[str, list[Json]] = {
         changed(LEADS, cable(family="thermostat", awg="22", length_ft=300, route={"r1": {"spot": "interior"}}))
     ],
     "control-exposed": [LEADS],
+    "cable-length-unjudged": [changed(SPLIT, cable(awg="12"))],
+    "ground-colour": [
+        changed(
+            HEATER,
+            ends(bare={"a": on("A.load.2"), "b": on("B.power.L2")}, white={"a": on("A.bar.G"), "b": on("B.power.GND")}),
+        ),
+        changed(
+            HEATER,
+            ends(bare=None),
+            cable(family="cord", awg="10", colours=["black", "white", "red"]),
+            ends(red={"a": on("A.bar.G"), "b": on("B.power.GND")}),
+        ),
+        changed(
+            HEATER,
+            cable(family="singles", awg="4", strands="stranded", colours=["black", "white", "red"]),
+            ends(bare=None, red={"a": on("A.bar.G"), "b": on("B.power.GND")}),
+        ),
+    ],
+    "jumper-for-test": [changed(STAT, jumper("B.base.R", "B.base.G", for_test=True))],
     "control-with-power": [
         changed(STAT, cable(route={"r1": {"with_power": True}})),
         changed(
@@ -554,3 +581,63 @@ def test_two_hots_exchanged_on_two_poles_are_nothing() -> None:
     """The sense of poles matters on three phases alone: a heater on two does not mind."""
     turned = changed(HEATER, ends(black={"b": on("B.power.L2")}, white={"b": on("B.power.L1")}))
     assert {row.code for row in told(turned)} == {row.code for row in told(HEATER)}
+
+
+def test_a_ground_marked_green_at_both_ends_is_one_from_4_awg_on() -> None:
+    """250.119(A): conductors of 4 AWG and larger; a thinner one is never re-identified as ground."""
+    for awg, asked in (("6", True), ("4", False), ("1/0", False)):
+        red = {end: on(ref) | {"reidentified": "green"} for end, ref in (("a", "A.bar.G"), ("b", "B.power.GND"))}
+        make = cable(family="singles", awg=awg, strands="stranded", colours=["black", "white", "red"])
+        plan = changed(HEATER, make, ends(bare=None, red=red))
+        assert bool(found(plan, "ground-colour")) == asked
+
+
+def through_a_box(far: Json) -> Json:
+    """A spare that a box carries from one cable into the next: capped at both ends, or landed where `far` says."""
+    plan = changed(two("furnace-board", "joint-box", count=3), {"devices": {"C": {"type": "stat-basic"}}})
+    plan = changed(plan, {"cables": {"U": plan["cables"]["T"] | {"a": {"device": "B"}, "b": {"device": "C"}}}})
+    joined = (("red", "R", "J1"), ("white", "W", "J2"))
+    near = {name: {"a": on(f"A.ctl.{ref}"), "b": on(f"B.j.{box}")} for name, ref, box in joined}
+    away = {name: {"a": on(f"B.j.{box}"), "b": on(f"C.base.{ref}")} for name, ref, box in joined}
+    return changed(plan, ends("T", **near, green={"a": CAPPED, "b": on("B.j.J3")}),
+                   ends("U", **away, green={"a": on("B.j.J3"), "b": far}))  # fmt: skip
+
+
+def test_a_spare_carried_through_a_box_is_no_half_landed_conductor() -> None:
+    assert not found(through_a_box(CAPPED), "half-landed")
+    (told,) = found(through_a_box(on("C.base.G")), "half-landed")
+    assert "lands on G at C" in told.message
+
+
+@pytest.mark.parametrize(
+    ("spot", "connector", "fix"),
+    [("outdoor", "twist_on", "sealed"), ("outdoor", "sealed", None), ("inside_unit", "twist_on", "crimp"),
+     ("vehicle", "crimp", None), ("crawl_space", "twist_on", None)],
+)  # fmt: skip
+def test_a_connector_suits_its_place(spot: str, connector: str, fix: str | None) -> None:
+    plan = changed(STAT, cable(joints={"j1": {"spot": spot, "connector": connector, "taped": True}}))
+    told = found(plan, "joint-connector")
+    assert [row.fix["cables"]["T"]["joints"]["j1"]["connector"] for row in told if row.fix] == ([fix] if fix else [])
+
+
+def test_one_stage_of_a_strip_that_has_two_is_a_lawful_landing() -> None:
+    """A board and a thermostat with W1, W2, Y1, Y2, and seven conductors for R, C, G and the first stages."""
+    plan = stat("furnace-board-2", "stat-universal", 5)
+    assert not found(plan, "cable-too-few")
+    assert not found(plan, "call-not-carried")
+    half = changed(plan, cable(count=6), ends(brown={"a": on("A.ctl.W2"), "b": CAPPED}))
+    assert found(half, "half-landed") or found(half, "call-not-carried")
+
+
+def test_a_factory_harness_has_its_own_colours_and_its_jumper_its_place() -> None:
+    own = ["violet", "tan", "white-2", "white"]
+    plan = changed(STAT, cable(family="harness", count=None, strands="stranded", colours=own, conductors=None))
+    assert [wire.id for wire in plant(plan).wires["T"]] == own
+    joined = plant(changed(STAT, jumper("B.base.Y", "B.base.G")))
+    assert joined.makes["J"].length_ft == 0.5
+    assert joined.nets["B.base.Y"] is joined.nets["B.base.G"]
+
+
+def test_a_harness_colour_that_stands_twice_is_refused() -> None:
+    with pytest.raises(InputError, match="stands there twice"):
+        read_plan(changed(STAT, cable(family="harness", colours=["red", "red"], conductors=None)))

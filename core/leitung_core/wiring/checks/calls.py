@@ -13,6 +13,9 @@ from leitung_core.wiring.fixes import free_post, land, land_on_spare, on_cable, 
 from leitung_core.wiring.replace import landed_anew, same_make_but
 from leitung_core.wiring.ways import ways_to_carry
 
+# A second stage, and the first one without which it is nothing.
+FIRST_STAGE = {"heat-2": "heat-1", "cool-2": "cool-1"}
+
 
 def needed_functions(plant: Plant, key: str) -> list[str]:
     """What a control cable must carry: 24 V that an end cannot do without, and the calls that both ends have."""
@@ -28,6 +31,13 @@ def needed_functions(plant: Plant, key: str) -> list[str]:
     ]  # fmt: skip
 
 
+def _may_wait(plant: Plant, key: str, name: str, needed: list[str]) -> bool:
+    """Whether a call is a second stage on which nothing lands: one stage of two is a lawful landing."""
+    ends = (plant.plan.cables[key].a.device, plant.plan.cables[key].b.device)
+    posts = [post for device in ends for post in plant.posts_of(device) if post.function == name]
+    return FIRST_STAGE.get(name) in needed and not any(plant.on.get(post.ref) for post in posts)
+
+
 def calls(plant: Plant) -> Iterator[Finding]:
     """Cables between a thermostat, or an adapter, and its board: each call carried, conductors enough."""
     for key, cable in plant.plan.cables.items():
@@ -38,6 +48,7 @@ def calls(plant: Plant) -> Iterator[Finding]:
             continue
         needed = needed_functions(plant, key)
         carried = {name for name in needed if _carried(plant, key, name)}
+        needed = [name for name in needed if name in carried or not _may_wait(plant, key, name, needed)]
         open_ones = [name for name in needed if name not in carried]
         if len(needed) > len(wires) and open_ones:
             yield _too_few(plant, key, needed, open_ones, carried)

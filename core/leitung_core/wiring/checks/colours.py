@@ -7,7 +7,8 @@ from collections.abc import Iterator
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.findings import Finding, Way, finding
-from leitung_core.plant.colours import GROUND_COLOURS, GROUNDED_COLOURS, UNGROUNDED
+from leitung_core.plant.colours import GROUND_COLOURS, GROUNDED_COLOURS, MARKED_FROM, UNGROUNDED
+from leitung_core.plant.make import thinner
 from leitung_core.plant.plant import ENDS, Plant, Wire
 from leitung_core.wiring.checks.calls import convention_of
 from leitung_core.wiring.conventions import usual_colours
@@ -101,9 +102,30 @@ def green(plant: Plant) -> Iterator[Finding]:
         yield finding("green-ungrounded", f"{wire.about}/b", message, label, fix)
 
 
+def ground(plant: Plant) -> Iterator[Finding]:
+    """A ground on another colour than green, green-yellow or bare (250.119); from 4 AWG on, marked at both ends."""
+    for wire in plant.every_wire():
+        if plant.function(wire) != "ground" or wire.colour in GROUND_COLOURS or wire.make.class_2:
+            continue
+        thick = wire.make.awg is not None and not thinner(wire.make.awg, MARKED_FROM)
+        if thick and all(wire.seen(end) in GROUND_COLOURS for end in ENDS if wire.end(end).terminal):
+            continue
+        message = f"{wire.colour.capitalize()} of {wire.cable_id} is ground; ground is green, green-yellow or bare."
+        rest = [other for other in plant.wires[wire.cable_id] if other.colour in GROUND_COLOURS]
+        partner = next((other for other in rest if plant.function(other) != "ground"), None)
+        fix = on_ends(wire.cable_id, {wire.id: _ends(partner), partner.id: _ends(wire)}) if partner else None
+        label = f"Exchange it with {partner.colour}" if partner else None
+        if fix is None and thick:
+            fix = on_ends(wire.cable_id, {wire.id: {end: {"reidentified": "green"} for end in ENDS}})
+            label = "Mark it green at each end"
+        if fix is None:
+            message += f" {wire.cable_id} has none: take a cable with one."
+        yield finding("ground-colour", f"{wire.about}/a", message, label, fix)
+
+
 def _ends(wire: Wire) -> dict[str, object]:
     """Both ends of a conductor as another one takes them over."""
     return {end: {"terminal": wire.end(end).terminal, "capped": wire.end(end).capped} for end in ENDS}
 
 
-RULES = (misleading, at_one_device, white, green)
+RULES = (misleading, at_one_device, white, green, ground)

@@ -5,21 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from leitung_core.findings import Finding, finding
-from leitung_core.plan.wired import Connector, EndName
+from leitung_core.plan.wired import CONNECTOR_WORDS, Connector, EndName
 from leitung_core.plant.plant import ENDS, Plant, Wire
 from leitung_core.wiring.checks.cable import asked_of
 from leitung_core.wiring.fixes import on_cable, on_ends
 
-CONNECTOR_WORDS = {
-    "twist_on": "twist-on connector", "crimp": "crimped cap", "lever": "lever connector",
-    "screw_terminal": "screw terminal",
-}  # fmt: skip
-SHAKES = ("roof", "vehicle")
+SHAKES = ("roof", "vehicle", "inside_unit")
+WET = "outdoor"
 
 
 def connector_for(spot: str | None, moves: bool = False) -> Connector:
-    """Which connector suits a place: crimped where things vibrate, twist-on with tape indoors."""
-    return "crimp" if moves or spot in SHAKES else "twist_on"
+    """Which connector suits a place: crimped where things vibrate, sealed in the wet, twist-on with tape indoors."""
+    if moves or spot in SHAKES:
+        return "crimp"
+    return "sealed" if spot == WET else "twist_on"
 
 
 def _against(connector: Connector | None, spot: str | None, moves: bool) -> str | None:
@@ -28,6 +27,8 @@ def _against(connector: Connector | None, spot: str | None, moves: bool) -> str 
         return "lever connectors are for tests, not to stay"
     if connector == "twist_on" and (moves or spot in SHAKES):
         return "twist-on connectors work loose where things vibrate"
+    if connector == "twist_on" and spot == WET:
+        return "a connector outdoors is one listed for wet places"
     return None
 
 

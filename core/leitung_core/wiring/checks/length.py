@@ -25,15 +25,19 @@ def by_device(plant: Plant) -> Iterator[Finding]:
             continue
         for device, rule in asked_of(plant, key):
             most = rule.max_ft.get(make.awg)  # type: ignore[call-overload]
-            if most is None or make.length_ft <= most:
+            if not rule.max_ft or (most is not None and make.length_ft <= most):
                 continue
             better = [size for size, limit in rule.max_ft.items() if limit >= make.length_ft and _made(make, size)]
             awg = next(iter(sorted(better, key=lambda size: -int(size))), None)
-            message = (
-                f"{key} is {say(make.length_ft)} ft; {plant.name(device)} allows {say(most)} ft of {make.awg} AWG."
-            )
             fix = on_cable(key, awg=awg) if awg else None
-            yield finding("cable-too-long", f"cables/{key}/length_ft", message, f"Take {awg} AWG", fix)
+            name, about = plant.name(device), f"cables/{key}/length_ft"
+            if most is None:
+                # No figure for that gauge is not enough length: it is not known.
+                message = f"{key} is {make.awg} AWG; {name} gives its longest cable for {', '.join(rule.max_ft)} AWG."
+                yield finding("cable-length-unjudged", about, message, f"Take {awg} AWG", fix)
+            else:
+                message = f"{key} is {say(make.length_ft)} ft; {name} allows {say(most)} ft of {make.awg} AWG."
+                yield finding("cable-too-long", about, message, f"Take {awg} AWG", fix)
             break
 
 

@@ -39,7 +39,8 @@ def makes_unknown(plant: Plant) -> Iterator[Finding]:
             yield finding("cable-length-missing", f"{about}/length_ft", f"{key}: length not known.")
         ways = [part.spot for part in cable.route.values()]
         exposed_unknown = any(part.spot in ("outdoor", "roof") and not part.raceway for part in cable.route.values())
-        if cable.circuit is None and (not ways or None in ways or exposed_unknown):
+        inside = cable.a.device == cable.b.device
+        if cable.circuit is None and not inside and (not ways or None in ways or exposed_unknown):
             what = "whether it lies in a raceway outdoors" if ways and None not in ways else "where it runs"
             yield finding("cable-route-missing", f"{about}/route", f"{key}: {what} is not known.")
 

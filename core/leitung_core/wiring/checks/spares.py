@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from leitung_core.findings import Finding, finding
+from leitung_core.plan.wired import EndName
 from leitung_core.plant.plant import ENDS, Plant, Wire, other
 from leitung_core.wiring.fixes import cap, on_ends
 
@@ -42,14 +43,39 @@ def half_landed(plant: Plant) -> Iterator[Finding]:
     """Conductors that land at one end and are capped at the other: they lead nowhere."""
     for wire in plant.every_wire():
         for end in ENDS:
-            post, there = plant.post(wire, end), wire.end(other(end))
-            if post is None or not there.capped or post.terminal.required or wire.cable.state == "removed":
+            post = plant.post(wire, end)
+            if post is None or post.terminal.required or wire.cable.state == "removed":
+                continue
+            if not _ends_capped(plant, wire, end) or (post.through and len(plant.on[post.ref]) > 1):
                 continue
             message = (
                 f"{wire.colour.capitalize()} of {wire.cable_id} lands on {post.at} and is capped at the other end."
             )
             fix = on_ends(wire.cable_id, {wire.id: {end: cap()}})
             yield finding("half-landed", f"{wire.about}/{end}", message, f"Cap it at {post.device_id} too", fix)
+
+
+def _ends_capped(plant: Plant, wire: Wire, end: EndName) -> bool:
+    """Whether the other end is capped, carried on through boxes or not: a spare carried through a box stays one."""
+    there, post = wire.end(other(end)), plant.post(wire, other(end))
+    if post is None or not post.through:
+        return bool(there.capped)
+    here = wire.end(end).terminal
+    net = plant.nets[post.ref]
+    if any(ref != here and not (ref in plant.posts and plant.posts[ref].through) for ref in net.refs):
+        return False
+    ends = [(w, e) for ref in net.refs if ref != here for w, e in plant.on[ref]]
+    far = [w.end(other(e)) for w, e in ends if w is not wire]
+    return bool(far) and all(entry.capped or entry.terminal for entry in far)
+
+
+def for_test(plant: Plant) -> Iterator[Finding]:
+    """Jumpers that were put in for a test, until they are out again."""
+    for key, cable in plant.plan.cables.items():
+        if cable.for_test and cable.state != "removed":
+            message = f"{key} at {plant.name(cable.a.device)} was put in for a test: take it out before hand-over."
+            fix = {"cables": {key: {"state": "removed", "conductors": dict.fromkeys(cable.conductors)}}}
+            yield finding("jumper-for-test", f"cables/{key}", message, "It is out", fix)
 
 
 def still_landed(plant: Plant) -> Iterator[Finding]:
@@ -89,4 +115,4 @@ def unused_leads(plant: Plant) -> Iterator[Finding]:
         yield finding("spare-not-capped", about, message, "Cap them" if many else "Cap it", fix)
 
 
-RULES = (loose_ends, half_landed, still_landed, unused_leads)
+RULES = (loose_ends, half_landed, for_test, still_landed, unused_leads)
