@@ -27,6 +27,8 @@ from leitung_core.wiring.replace import same_make_but
 Patch = dict[str, Any]
 JOINT = "joint-box"
 LINE_AWG = "14"
+LINE_COLOURS = ("black", "red", "blue", "yellow", "brown", "orange")
+OUTSIDE = ("outdoor", "roof")
 
 
 @dataclass(frozen=True)
@@ -58,7 +60,7 @@ def candidates(plant: Plant, pattern: Pattern, near: str) -> dict[str, list[str]
     return {
         name: sorted(
             (key for key, kind in plant.types.items() if _suits(plant, part, key) and kind is not None),
-            key=lambda key: (key != near, key not in around, key),
+            key=lambda key: (key != near, key not in around, plant.types[key].group not in part.group, key),
         )
         for name, part in pattern.parts.items() if not part.new
     }  # fmt: skip
@@ -69,7 +71,9 @@ def _suits(plant: Plant, part: PartOf, key: str) -> bool:
     if device.state == "removed" or (part.type is not None and kind.id != part.type):
         return False
     functions = {post.function for post in plant.posts_of(key)}
-    return (not part.group or kind.group in part.group) and set(part.needs) <= functions
+    # A unit that has a board's terminals is one: roof units and heaters bring theirs inside.
+    groups = {*part.group, *(("unit", "outdoor unit", "indoor unit") if "board" in part.group else ())}
+    return (not part.group or kind.group in groups) and set(part.needs) <= functions
 
 
 def fit(
@@ -333,33 +337,49 @@ class _Work:
 
     def _cable(self, one: str, two: str, line: bool, pairs: list[tuple[str, str]]) -> None:
         """A new cable with its conductors landed."""
-        family = "singles" if line else "thermostat"
-        kind = cable_families()[family]
-        grounds = [pair for pair in pairs if self._is_ground(pair)]
-        count = next(
-            (number for number in kind.counts() if number >= max(2, len(pairs)) + (line and not grounds)), None
-        )
-        if count is None:
-            raise _Stop(Obstacle(f"No cable has the {len(pairs)} conductors that lie between {one} and {two}."))
-        colours = kind.colours_of(count)
-        green = [colour for colour in colours if colour in ("green", "bare")] if line else []
-        others = [colour for colour in colours if colour not in green]
+        spot = self._spot(one, two)
+        outside = spot in OUTSIDE
+        make = self._singles(pairs) if line else self._control(one, two, len(pairs), outside)
+        colours = make.pop("names")
         conductors: dict[str, Any] = {colour: {end: {"capped": True} for end in ENDS} for colour in colours}
-        for pair in pairs:
-            colour = green.pop() if line and self._is_ground(pair) and green else others.pop(0)
+        for colour, pair in zip(colours, pairs, strict=False):
             conductors[colour] = {end: self._end(ref) for end, ref in zip(ENDS, pair, strict=True)}
         key = self._free("cables", "AC")
-        spot = self.plant.plan.devices[self.host].spot or "interior"
         route: dict[str, Any] = {"order": 10, "spot": spot, "length_ft": self.length_ft}
-        if line:
+        if line or outside:
             route["raceway"] = "FMC" if spot == "vehicle" else "LFNC"
-        cable = {"a": {"device": one}, "b": {"device": two}, "family": family, "count": count,
-                 "awg": LINE_AWG if line else "18", "strands": "stranded" if line else "solid",
-                 "route": {"r1": route}, "conductors": conductors}  # fmt: skip
+        cable = {"a": {"device": one}, "b": {"device": two}, **make, "route": {"r1": route}, "conductors": conductors}
         self.change({"cables": {key: cable}})
 
-    def _is_ground(self, pair: tuple[str, str]) -> bool:
-        return any((post := self.plant.posts.get(ref)) and post.function == "ground" for ref in pair)
+    def _spot(self, *devices: str) -> str:
+        """What sort of place a new cable lies in: outdoors where one of its ends is."""
+        spots = [self.plant.plan.devices[key].spot for key in devices]
+        return (
+            next((spot for spot in spots if spot in OUTSIDE), None)
+            or self.plant.plan.devices[self.host].spot
+            or "interior"
+        )
+
+    def _singles(self, pairs: list[tuple[str, str]]) -> Patch:
+        """Single conductors, as many as are landed: ground green, neutral white, the rest black and on."""
+        rest = iter(LINE_COLOURS)
+        names = [
+            "green" if self._means(pair, "ground") else "white" if self._means(pair, "neutral") else next(rest)
+            for pair in pairs
+        ]
+        return {"family": "singles", "colours": names, "awg": LINE_AWG, "strands": "stranded", "names": names}
+
+    def _control(self, one: str, two: str, number: int, outside: bool) -> Patch:
+        """The smallest control cable that has the conductors; wet and sunlight rated outdoors."""
+        family = "thermostat-wet" if outside else "thermostat"
+        kind = cable_families()[family]
+        count = next((count for count in kind.counts() if count >= max(2, number)), None)
+        if count is None:
+            raise _Stop(Obstacle(f"No cable has the {number} conductors that lie between {one} and {two}."))
+        return {"family": family, "count": count, "awg": "18", "strands": "solid", "names": kind.colours_of(count)}
+
+    def _means(self, pair: tuple[str, str], function: str) -> bool:
+        return any((post := self.plant.posts.get(ref)) and post.function == function for ref in pair)
 
     def _end(self, ref: str) -> Patch:
         post = self.plant.posts[ref]

@@ -252,3 +252,29 @@ def _type(name: str) -> Json:
     from leitung_core.catalogue.device import shipped_devices
 
     return shipped_devices()[name].model_dump(mode="json", exclude_none=True)
+
+
+@pytest.mark.parametrize("spot", [None, "outdoor"])
+@pytest.mark.parametrize("name", patterns())
+def test_its_cables_suit_their_place_and_pull_nothing_needless(name: str, spot: str | None) -> None:
+    plan = suited(name)
+    if spot is not None:
+        plan = changed(plan, {"devices": {key: {"spot": spot} for key in plan["devices"]}})
+    after, found = placed(plan, name)
+    assert found.obstacles == []
+    plant = Plant(read_plan(after))
+    unfit = {"cable-not-wet", "cable-sunlight", "ground-colour", "green-ungrounded", "cable-route-missing"}
+    told = {(row.code, row.about) for row in check_plan(plant.plan).findings if row.code in unfit}
+    assert not {row for row in told if row[1].split("/")[1].startswith("AC-")}
+    for key in found.patch.get("cables", {}):
+        if not key.startswith("AC-"):
+            continue
+        idle = [wire for wire in plant.wires[key] if not any(wire.end(end).terminal for end in ENDS)]
+        built = plant.makes[key]
+        smallest = (
+            built.class_2
+            and built.family is not None
+            and built.count
+            == min(count for count in built.family.counts() if count >= max(2, len(plant.wires[key]) - len(idle)))
+        )
+        assert not idle or smallest

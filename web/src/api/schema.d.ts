@@ -1261,6 +1261,16 @@ export interface components {
              * @description construction: one of catalogue/cables.json
              */
             family?: string | null;
+            /**
+             * Colours
+             * @description colours or numbers of a factory harness, in order; left out: as its construction
+             */
+            colours?: string[] | null;
+            /**
+             * For Test
+             * @description put in for a test, to be taken out again
+             */
+            for_test?: boolean | null;
             /** Awg */
             awg?: ("24" | "22" | "20" | "18" | "16" | "14" | "12" | "10" | "8" | "6" | "4" | "3" | "2" | "1" | "1/0" | "2/0" | "3/0" | "4/0" | "250" | "300" | "350" | "400" | "500") | null;
             /** Strands */
@@ -1795,7 +1805,7 @@ export interface components {
              * Spot
              * @description what sort of place it is: what vibrates, what is wet
              */
-            spot?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof") | "vehicle" | null;
+            spot?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof" | "inside_unit" | "vehicle") | null;
             /**
              * Equipment
              * @description the unit of which this is the electrical part
@@ -2000,7 +2010,7 @@ export interface components {
              * Connector
              * @description how it is joined where the terminal is a lead
              */
-            connector?: ("twist_on" | "crimp" | "lever" | "screw_terminal") | null;
+            connector?: ("twist_on" | "crimp" | "lever" | "screw_terminal" | "sealed") | null;
             /**
              * Pigtail
              * @description joined with others, and one short conductor on the terminal
@@ -2240,9 +2250,9 @@ export interface components {
          */
         Joint: {
             /** Spot */
-            spot?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof") | "vehicle" | null;
+            spot?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof" | "inside_unit" | "vehicle") | null;
             /** Connector */
-            connector?: ("twist_on" | "crimp" | "lever" | "screw_terminal") | null;
+            connector?: ("twist_on" | "crimp" | "lever" | "screw_terminal" | "sealed") | null;
             /** Taped */
             taped?: boolean | null;
             /** Place */
@@ -2865,7 +2875,7 @@ export interface components {
             /** Order */
             order: number;
             /** Spot */
-            spot?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof") | "vehicle" | null;
+            spot?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof" | "inside_unit" | "vehicle") | null;
             /** Raceway */
             raceway?: ("EMT" | "PVC" | "LFNC" | "LFMC" | "FMC" | "none") | null;
             /**
@@ -2931,7 +2941,7 @@ export interface components {
              */
             length_ft?: number | null;
             /** Place */
-            place?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof") | null;
+            place?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof" | "inside_unit" | "vehicle") | null;
             /** Above Roof In */
             above_roof_in?: number | null;
             /** Sunlit */
@@ -3003,7 +3013,7 @@ export interface components {
              */
             length_ft?: number | null;
             /** Place */
-            place?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof") | null;
+            place?: ("interior" | "attic" | "crawl_space" | "outdoor" | "roof" | "inside_unit" | "vehicle") | null;
             /** Above Roof In */
             above_roof_in?: number | null;
             /** Sunlit */

@@ -13,10 +13,14 @@ const FILLS: Record<string, string> = {
   orange: "#d97425",
   grey: "#8d9196",
   pink: "#d98aa5",
+  violet: "#6d4a8f",
+  tan: "#c8ab7d",
+  "green-yellow": "#7d9a2f",
 };
 
 export function insulation(colour: string): string {
-  return FILLS[colour.split("/")[0] ?? ""] ?? "#a9a499";
+  const base = colour.split("/")[0] ?? "";
+  return FILLS[base] ?? FILLS[base.replace(/-\d+$/, "")] ?? "#a9a499";
 }
 
 /** How the sort of voltage shows in a conductor's stroke: its weight, and what runs along it. */

@@ -96,6 +96,8 @@ function Fit({ install, revision, system, pattern, plan, readOnly, onPlaced }: F
     placeholderData: (before) => before,
   });
   const fit = found.data;
+  // What stands here while another unit or length is worked out is the fit before: it is not put in.
+  const shown = !wrong && !found.isPlaceholderData && !found.isFetching;
   const grave = fit?.findings.filter((row) => row.severity !== "note") ?? [];
   return (
     <div className="mb-4 border-l-4 border-copper bg-sheet px-4 py-3">
@@ -187,6 +189,7 @@ function Fit({ install, revision, system, pattern, plan, readOnly, onPlaced }: F
             <Button
               kind="main"
               className="mt-3"
+              disabled={!shown}
               onClick={() => {
                 plan.change(fit.patch as Patch, `Put in: ${pattern.name}`);
                 onPlaced();

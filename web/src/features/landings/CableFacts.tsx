@@ -4,9 +4,10 @@ import vocabulary from "../../api/vocabulary.json";
 import { words } from "../../drawing/parts";
 import { patchAt } from "../../plan/merge";
 import type { PlanHandle } from "../../plan/usePlan";
+import { Edit } from "../../ui/Edit";
 import { Button } from "../../ui/parts";
 import { fields, type Option, options, Sentence, yesNo } from "../../ui/fields";
-import { removeCable } from "./edits";
+import { colourList, removeCable } from "./edits";
 import { useChoices } from "./useChoices";
 
 const SPOTS = options(...vocabulary.spots);
@@ -22,11 +23,7 @@ const STATES: Option[] = [
   { value: "existing", label: "there already" },
   { value: "removed", label: "out of use" },
 ];
-const CONNECTORS: Option[] = [
-  { value: "twist_on", label: "twist-on connector" },
-  { value: "crimp", label: "crimped cap" },
-  { value: "lever", label: "lever connector" },
-];
+const CONNECTORS: Option[] = vocabulary.connectors;
 
 interface Props {
   view: CableView;
@@ -63,8 +60,29 @@ export function CableFacts({ view, cable, plan, readOnly, onOpen }: Props) {
           options(...(family?.awg ?? [])),
           cable.segments?.length ? "gauge of the line" : "gauge not known",
         )}{" "}
-        AWG, {own.choice("count", "Conductors", cable.count, options(...(family?.counts ?? [])), "how many not known")}{" "}
-        conductors,{" "}
+        AWG,{" "}
+        {cable.family === "harness" || cable.colours ? (
+          <>
+            conductors{" "}
+            <Edit
+              kind="text"
+              label="Colours of the harness"
+              path={`${base}/colours`}
+              error={plan.errors[`${base}/colours`]}
+              readOnly={readOnly}
+              value={cable.colours?.join(", ")}
+              empty="their colours or numbers, in order"
+              onForget={() => plan.forget(`${base}/colours`)}
+              onCommit={(value, entry) => plan.set(`${base}/colours`, colourList(value), "Colours", entry)}
+            />
+          </>
+        ) : (
+          <>
+            {own.choice("count", "Conductors", cable.count, options(...(family?.counts ?? [])), "how many not known")}{" "}
+            conductors
+          </>
+        )}
+        ,{" "}
         {own.choice(
           "strands",
           "Strands",

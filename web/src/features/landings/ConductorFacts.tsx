@@ -1,5 +1,6 @@
 /** One conductor: what it is for, where its ends are, what is said of it on the sheet. */
 import type { CableView, ConductorView } from "../../api/client";
+import vocabulary from "../../api/vocabulary.json";
 import { insulation } from "../../drawing/insulation";
 import { ENDS } from "../../drawing/landings";
 import type { PlanHandle } from "../../plan/usePlan";
@@ -8,12 +9,7 @@ import { Button } from "../../ui/parts";
 import { fields, options, Sentence } from "../../ui/fields";
 import { findingsAt } from "../../api/findings";
 
-const CONNECTORS = [
-  { value: "twist_on", label: "twist-on connector" },
-  { value: "crimp", label: "crimped cap" },
-  { value: "lever", label: "lever connector" },
-  { value: "screw_terminal", label: "screw terminal" },
-];
+const CONNECTORS = vocabulary.connectors;
 const TAPES = options("black", "red", "blue", "white", "green", "yellow", "brown", "orange");
 
 interface Props {

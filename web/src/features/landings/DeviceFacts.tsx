@@ -9,6 +9,7 @@ import { Findings } from "../../ui/Findings";
 import { Button } from "../../ui/parts";
 import { fields, options, Sentence } from "../../ui/fields";
 import { nextDeviceId, removeDevice } from "./edits";
+import { Jumper } from "./Jumper";
 import { Moves } from "./Moves";
 import { StripRow } from "./StripRow";
 import { useChoices } from "./useChoices";
@@ -100,6 +101,13 @@ export function DeviceFacts({ id, plan, readOnly, onOpen }: Props) {
         </Link>
         {!readOnly && (
           <>
+            <Jumper
+              device={id}
+              plan={plan}
+              terminals={view.strips.flatMap((strip) =>
+                strip.terminals.map(({ ref, label }) => ({ ref, label: `${strip.name} ${label}` })),
+              )}
+            />
             <Exchange id={id} plan={plan} kinds={choices.devices} group={view.group ?? null} onOpen={onOpen} />
             <Button
               onClick={() => {

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 
 import type { PlanDoc } from "../../api/client";
 import { merge } from "../../plan/merge";
-import { drawCable, landEnd, nextDeviceId, removeDevice } from "./edits";
+import { colourList, drawCable, landEnd, nextDeviceId, putJumper, removeDevice } from "./edits";
 
 const end = (terminal: string) => ({ terminal });
 const document = {
@@ -47,4 +47,16 @@ describe("landings as patches", () => {
     expect(without.cables?.["TC-1"]?.conductors?.red?.a).toEqual({});
     expect(without.cables?.["TC-1"]?.conductors?.red?.b).toEqual(end("TS-1.base.R"));
   });
+});
+
+it("a jumper lands both ends on its device and remembers that it is for a test", () => {
+  const { id, patch } = putJumper(document, "B.t.R", "B.t.G", true);
+  const cable = (patch.cables as Record<string, Record<string, unknown>>)[id];
+  expect(cable).toMatchObject({ family: "jumper", for_test: true, a: { device: "B" }, b: { device: "B" } });
+  expect(cable?.conductors).toEqual({ jumper: { a: { terminal: "B.t.R" }, b: { terminal: "B.t.G" } } });
+});
+
+it("colours of a harness are read as typed, twins numbered", () => {
+  expect(colourList("Red, light blue,red , ,RED")).toEqual(["red", "light-blue", "red-2", "red-3"]);
+  expect(colourList(" , ")).toBeUndefined();
 });

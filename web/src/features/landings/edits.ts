@@ -32,6 +32,36 @@ export function drawCable(document: PlanDoc, fresh: NewCable, classTwo: boolean)
   return { id, patch: { cables: { [id]: cable } } };
 }
 
+/** A jumper between two terminals of one device; one that is put in for a test waits to be taken out again. */
+export function putJumper(document: PlanDoc, a: string, b: string, forTest: boolean): { id: string; patch: Patch } {
+  const id = nextId("J", document.cables);
+  const device = { device: a.split(".")[0] ?? "" };
+  const jumper = {
+    family: "jumper",
+    awg: "18",
+    strands: "stranded",
+    count: 1,
+    a: device,
+    b: device,
+    ...(forTest ? { for_test: true } : {}),
+    conductors: { jumper: { a: { terminal: a }, b: { terminal: b } } },
+  };
+  return { id, patch: { cables: { [id]: jumper } } };
+}
+
+/** Colours as they are typed, parted by commas; one that stands there twice gets its number. */
+export function colourList(typed: unknown): string[] | undefined {
+  if (typeof typed !== "string") return undefined;
+  const found: string[] = [];
+  for (const part of typed.split(",")) {
+    const colour = part.trim().toLowerCase().replace(/\s+/g, "-");
+    if (!colour) continue;
+    const twins = found.filter((name) => name.replace(/-\d+$/, "") === colour).length;
+    found.push(twins ? `${colour}-${twins + 1}` : colour);
+  }
+  return found.length ? found : undefined;
+}
+
 const STEMS: Record<string, string> = {
   "outdoor unit": "OU",
   "indoor unit": "IU",
