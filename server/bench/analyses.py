@@ -99,9 +99,9 @@ def carry_out(analysis_id: UUID) -> None:
     )
 
 
-def fail(analysis_id: UUID) -> None:
-    """Mark an analysis whose work broke off."""
-    Analysis.objects.filter(id=analysis_id).update(status=Status.FAILED, touched=timezone.now())
+def fail(analysis_id: UUID, why: str) -> None:
+    """Mark an analysis whose work broke off, and keep why."""
+    Analysis.objects.filter(id=analysis_id).update(status=Status.FAILED, touched=timezone.now(), why=why[:300])
 
 
 @dataclass(frozen=True)

@@ -206,6 +206,7 @@ class AnalysisOut(BaseModel):
     revision: int
     status: Literal["queued", "running", "done", "cancelled", "failed", "stalled"]
     share: float
+    why: str | None = None
     report: Report | None = None
     pairs: list[PairOut] = []
     watched: list[str] = []
@@ -219,7 +220,8 @@ def _out(analysis: Analysis) -> AnalysisOut:
     pairs = [PairOut(a=a, b=b) for a, b in outcomes.pairs] if outcomes else []
     return AnalysisOut.model_validate({
         "id": analysis.id, "system": analysis.system, "revision": analysis.revision, "status": status,
-        "share": analysis.share, "report": analysis.report, "pairs": [pair.model_dump() for pair in pairs],
+        "share": analysis.share, "why": analysis.why or None, "report": analysis.report,
+        "pairs": [pair.model_dump() for pair in pairs],
         "watched": outcomes.watched if outcomes else [],
     })  # fmt: skip
 

@@ -30,6 +30,7 @@ class Analysis(models.Model):
     share = models.FloatField(default=0)
     touched = models.DateTimeField(auto_now=True)
     report = models.JSONField(null=True)
+    why = models.CharField(max_length=300, default="", blank=True, help_text="why it broke off")
     outcomes = models.BinaryField(null=True, help_text="what each mistake would read and run, compressed arrays")
 
     class Meta:

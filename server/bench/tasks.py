@@ -17,6 +17,6 @@ def carry_out(analysis: str) -> None:
     """Work out one analysis."""
     try:
         analyses.carry_out(UUID(analysis))
-    except Exception:
+    except Exception as error:
         log.exception("analysis %s failed", analysis)
-        analyses.fail(UUID(analysis))
+        analyses.fail(UUID(analysis), f"{type(error).__name__}: {error}")

@@ -18,6 +18,7 @@ from leitung_core.plant.plant import Plant, jumper_in
 
 _FUNCTION = re.compile(r"function:([a-z0-9-]+)")
 OWN_AFFAIR = "any"
+FURTHER_STAGES = {"heat-2", "cool-2", "emergency"}
 SUPPLY = {"hot", "common", "line-1", "line-2", "line-3", "neutral", "pair-1", "pair-2"}
 
 
@@ -60,7 +61,8 @@ class Intents:
             return self._said(element.intent)
         named = {f for node in (element.a, element.b) if (f := self._call_at(key, node))}
         if len(named) == 1:
-            return self.function(named.pop())
+            function = named.pop()
+            return self.function(function) if self._in_use(key, function) else "false"
         inner = [node for node in (element.a, element.b) if node.startswith("_")]
         if inner:
             return _all([self._reached(key, node, frozenset()) for node in inner])
@@ -84,6 +86,13 @@ class Intents:
         meant = self._plant.nets[ref].meanings if ref in self._plant.nets else frozenset()
         calls = {name for name in meant if functions()[name].call and name in post.terminal.accepts}
         return next(iter(calls)) if len(calls) == 1 else None
+
+    def _in_use(self, key: str, function: str) -> bool:
+        """Whether a second stage is used here: nothing on its terminal, and it is not to be on."""
+        if function not in FURTHER_STAGES:
+            return True
+        posts = [post for post in self._plant.posts_of(key) if post.function == function]
+        return any(self._plant.on.get(post.ref) for post in posts)
 
     def _on_supply(self, key: str, element: Coil | Load) -> bool:
         """Whether both ends are supply terminals: then it is to be on whenever there is a supply."""
@@ -137,7 +146,10 @@ class Intents:
             kind, settings = self._kind(key), self._plant.plan.devices[key].settings
             for part in kind.inside:
                 by = operator_of(part, kind, settings) if isinstance(part, Contact) else None
-                if not isinstance(part, Contact) or by is None or by.startswith(("cause:", "hand")):
+                if not isinstance(part, Contact) or by is None or by.startswith("hand"):
+                    continue
+                # A cause that closes a contact calls, as defrost does; one that opens it only breaks.
+                if by.startswith("cause:") and part.normally == "closed":
                     continue
                 for name in self._called_at(key, part):
                     text = self._moved(key, part)

@@ -164,16 +164,26 @@ class System:
 
     @cached_property
     def needs_air(self) -> list[dict[str, Any]]:
-        """The heaters and compressors that have a fan in their own device, and how long each may do without it, s."""
+        """The heaters and compressors, the fan that moves their air, and how long each may do without it, s.
+
+        A compressor outdoors needs the blower of its system, where that has one alone.
+        """
         found = []
+        blowers = [name for name in self.effects.get("fan", ()) if self._indoors(name)]
         for key in self.devices:
             powered = [part for part in self.plant.types[key].inside if isinstance(part, Load) and _on_line(part)]
-            fan = next((part.id for part in powered if part.effect == "fan"), None)
-            for part in powered if fan else ():
-                if part.effect in AIR_WITHIN:
+            fan = next((f"{key}.{part.id}" for part in powered if part.effect == "fan"), None)
+            for part in powered:
+                of_system = blowers[0] if part.effect == "cooling" and len(blowers) == 1 else None
+                moved_by = fan or of_system
+                if part.effect in AIR_WITHIN and moved_by is not None:
                     within = float(self.plant.book.factor(AIR_WITHIN[part.effect]))
-                    found.append({"load": f"{key}.{part.id}", "from": f"{key}.{fan}", "within_s": within})
+                    found.append({"load": f"{key}.{part.id}", "from": moved_by, "within_s": within})
         return found
+
+    def _indoors(self, name: str) -> bool:
+        """Whether a fan is that of an air handler or furnace."""
+        return self.plant.types[name.rpartition(".")[0]].group == "board"
 
     @cached_property
     def heat_pump(self) -> bool:

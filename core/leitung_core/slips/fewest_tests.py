@@ -53,7 +53,7 @@ def outcomes(slips: Slips) -> tuple[list[Test], Bools]:
     read = np.abs(wrong - sound) > meter_volts(wrong) + meter_volts(sound)
     tests = [Test(trial, None) for trial in range(trials)]
     tests += [Test(trial, pair) for trial in range(trials) for pair in range(pairs)]
-    return tests, np.concatenate([looked, read.reshape(len(wrong), -1).T])
+    return tests, np.concatenate([looked, read.reshape(len(wrong), trials * pairs).T])
 
 
 def choose(slips: Slips) -> Choice:

@@ -157,7 +157,10 @@ def _anew(system: System, mistake: Mistake, all_trials: list[Trial]) -> Callable
     def work() -> _Solved:
         changed = system_with(system, mistake.patch or {})
         network = changed.built.network(
-            intent=system.intents, interlocks=system.stops, heat_and_cool_when=system.heat_and_cool or None
+            intent=system.intents,
+            interlocks=system.stops,
+            needs_air=system.needs_air,
+            heat_and_cool_when=system.heat_and_cool or None,
         )
         return _solve(system, Compiled(network), [None], all_trials)
 
@@ -197,6 +200,8 @@ def watched_of(system: System) -> list[str]:
 def readings(state: Solution, pairs: Sequence[Pair]) -> Floats:
     """What a meter reads on each pair, rms volts; between parts that nothing joins it reads nothing: 0."""
     net, flow = state.net, state.flow
+    if not pairs:
+        return np.zeros((0, flow.ac.shape[1]))
     a, b = (np.array([net.index[end] for end in ends], dtype=np.int64) for ends in zip(*pairs, strict=True))
     joined = flow.paths[a] == flow.paths[b]
     found: Floats = np.where(joined, np.abs(flow.ac[a] - flow.ac[b]), 0.0)

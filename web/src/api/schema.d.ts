@@ -4324,6 +4324,8 @@ export interface components {
             status: "queued" | "running" | "done" | "cancelled" | "failed" | "stalled";
             /** Share */
             share: number;
+            /** Why */
+            why?: string | null;
             report?: components["schemas"]["Report"] | null;
             /**
              * Pairs

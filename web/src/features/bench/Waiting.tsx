@@ -55,6 +55,7 @@ export function Waiting({ handle, children }: Props) {
   return (
     <div className="mt-5">
       <p>{words}</p>
+      {analysis.why && <p className="mt-1 text-sm text-soft">What was in the way: {analysis.why}</p>}
       <Button className="mt-3" kind="main" onClick={handle.ask}>
         Start again
       </Button>
