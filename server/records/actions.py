@@ -15,7 +15,7 @@ from django.db import transaction
 from installs.actions import find
 from installs.models import Install
 from installs.results import brief_at
-from leitung_core.commissioning.judge import judge_reading
+from leitung_core.commissioning.judge import judge_readings
 from leitung_core.commissioning.steps import is_live
 from leitung_core.errors import InputError, Problem
 from leitung_core.findings import Finding
@@ -35,6 +35,7 @@ from records.models import (
     StepEntry,
     TestEntry,
 )
+from records.standing import standing_values
 
 
 class Keyed(Protocol):
@@ -161,15 +162,17 @@ def read_value(user: User, install_id: UUID, key: str, value: float, corrects: U
         raise Refused(409, "reading-stands", detail, standing=str(standing.id) if standing else None)
     if standing:
         _reason_for("a correction", reason)
+    values = standing_values(found.install) | {key: value}
+    judged = judge_readings([p for p in found.brief.start_up.readings if p.circuit == point.circuit], values)[key]
     Reading.objects.create(
         **_entry(user, found),
         key=key,
         value=value,
         unit=point.unit,
-        low=point.low,
-        high=point.high,
+        low=judged.low,
+        high=judged.high,
         basis=point.basis,
-        verdict=judge_reading(point, value),
+        verdict=judged.verdict,
         corrects=standing,
         reason=reason,
     )

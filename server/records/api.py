@@ -13,7 +13,7 @@ from django.db.models import QuerySet
 from django.http import HttpRequest
 from installs.api import InstallOut, install_out
 from leitung_core.cautions import QUALIFIED
-from leitung_core.commissioning.judge import judge_reading, say_verdict
+from leitung_core.commissioning.judge import Judged, Verdict, judge_reading, judge_readings, say_verdict
 from leitung_core.commissioning.set_up import SetUpItem
 from leitung_core.commissioning.steps import PhaseOfWork, ReadingPoint, StartStep, StartUp
 from leitung_core.commissioning.tests import FunctionalTest
@@ -54,7 +54,7 @@ class ReadingOut(BaseModel):
     id: UUID
     value: float
     unit: str
-    verdict: Literal["within", "outside", "unknown"]
+    verdict: Verdict
     said: str
     corrects: UUID | None = None
     reason: str
@@ -290,19 +290,28 @@ def _steps(install_id: UUID, steps: list[StartStep]) -> list[StepOut]:
 
 def _readings(install_id: UUID, points: list[ReadingPoint]) -> list[PointOut]:
     rows = _by_key(Reading.objects.filter(install_id=install_id), lambda row: row)
+    standing = {key: entries[-1].value for key, entries in rows.items()}
+    judged = judge_readings(points, standing)
     return [
-        PointOut(**point.model_dump(), entries=[_reading(point, row) for row in rows.get(point.key, [])])
+        PointOut(
+            **point.model_dump(),
+            entries=[
+                _reading(point, row, judged[point.key] if row is entries[-1] else None)
+                for entries in (rows.get(point.key, []),) for row in entries
+            ],
+        )
         for point in points
-    ]
+    ]  # fmt: skip
 
 
-def _reading(point: ReadingPoint, row: Reading) -> ReadingOut:
+def _reading(point: ReadingPoint, row: Reading, judged: Judged | None) -> ReadingOut:
+    """A reading as it is judged: the one that stands with the others of its line, a corrected one by itself."""
     return ReadingOut(
         id=row.id,
         value=row.value,
         unit=row.unit,
-        verdict=judge_reading(point, row.value),
-        said=say_verdict(point, row.value),
+        verdict=judged.verdict if judged else judge_reading(point, row.value),
+        said=judged.said if judged else say_verdict(point, row.value),
         corrects=row.corrects_id,
         reason=row.reason,
         author=row.author.display_name,

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.db.models import Model
 from installs.models import Install
-from leitung_core.commissioning.judge import judge_reading
+from leitung_core.commissioning.judge import judge_readings
 from leitung_core.commissioning.steps import StartUp
 from leitung_core.result.progress import Recorded
 
@@ -15,8 +15,7 @@ from records.models import LandingEntry, Reading, SettingEntry, StepEntry, TestE
 
 def recorded(install: Install, startup: StartUp) -> Recorded:
     """The standing records of an install, judged by its plan as it is now."""
-    points = {point.key: point for point in startup.readings}
-    rows = Reading.objects.filter(install=install, corrected_by=None).values_list("key", "value")
+    judged = judge_readings(startup.readings, standing_values(install))
     wanted = {item.key: item.value for item in startup.set_up}
     made = {
         key for key, (value, done) in _last(SettingEntry, install, "value", "done").items()
@@ -24,11 +23,16 @@ def recorded(install: Install, startup: StartUp) -> Recorded:
     }  # fmt: skip
     return Recorded(
         done=_done(StepEntry, install),
-        verdicts={key: judge_reading(points[key], value) for key, value in rows if key in points},
+        verdicts={key: entry.verdict for key, entry in judged.items()},
         tests={key: outcome for key, (outcome,) in _last(TestEntry, install, "outcome").items()},
         settings=frozenset(made),
         landings=_done(LandingEntry, install),
     )
+
+
+def standing_values(install: Install) -> dict[str, float]:
+    """The readings that stand, by key."""
+    return dict(Reading.objects.filter(install=install, corrected_by=None).values_list("key", "value"))
 
 
 def _done(model: type[Model], install: Install) -> frozenset[str]:

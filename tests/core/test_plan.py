@@ -14,6 +14,7 @@ from leitung_core.plan.patch import merge
 from leitung_core.plant.plant import Plant
 from leitung_core.result import PlanResult, check_and_brief, check_plan
 from leitung_core.result.progress import Progress, Recorded, progress
+from leitung_core.sizing import size_all
 from leitung_demo import kiosk, museum, workshop
 
 OCPD = {"circuits": {"MS-1": {"ocpd": {"spaces": [14, 16]}}}}
@@ -24,7 +25,7 @@ def checked(plan: dict[str, Any], patch: dict[str, Any] | None = None) -> PlanRe
 
 
 def started(plant: Plant) -> StartUp:
-    return start_up(plant, systems_of(plant))
+    return start_up(plant, systems_of(plant), size_all(plant))
 
 
 def _plant(plan: dict[str, Any]) -> Plant:

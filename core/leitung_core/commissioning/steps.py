@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
 from functools import lru_cache
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from leitung_core.circuits.loads import COOLING, running_currents
 from leitung_core.circuits.loads.heat import heat_load
 from leitung_core.circuits.plate import VoltsRange, plate_range
+from leitung_core.circuits.result import CircuitResult
 from leitung_core.commissioning.landed import LandingItem, landing_items
 from leitung_core.commissioning.set_up import SetUpItem, set_up
 from leitung_core.commissioning.tests import FunctionalTest, functional_tests
@@ -41,7 +43,11 @@ class StartStep(_Frozen):
 
 
 class ReadingPoint(_Frozen):
-    """Something to measure. `low` and `high` bound what it should read; `basis` says why; None: cannot be judged."""
+    """Something to measure. `low` and `high` bound what it should read; `basis` says why; None: cannot be judged.
+
+    `near_low` and `near_high` bound what this supply should give. A current names the volts read with it: `volts_key`;
+    what is `resistive` draws in proportion to them, from what it draws `at_volts`. `split`: two legs of 180°.
+    """
 
     key: str
     circuit: str
@@ -53,6 +59,13 @@ class ReadingPoint(_Frozen):
     low: float | None
     high: float | None
     basis: str
+    near_low: float | None = None
+    near_high: float | None = None
+    volts_key: str | None = None
+    at_volts: float | None = None
+    phases: int | None = None
+    resistive: bool = False
+    split: bool = False
 
 
 class PhaseOfWork(_Frozen):
@@ -82,8 +95,8 @@ class StartUp(_Frozen):
     landings: list[LandingItem]
 
 
-def start_up(plant: Plant, systems: Sequence[System]) -> StartUp:
-    """The start-up of a plant and of its control systems."""
+def start_up(plant: Plant, systems: Sequence[System], sized: Mapping[str, CircuitResult]) -> StartUp:
+    """The start-up of a plant and of its control systems; `sized` are its lines."""
     plan = plant.plan
     steps: list[StartStep] = []
     readings: list[ReadingPoint] = []
@@ -93,7 +106,7 @@ def start_up(plant: Plant, systems: Sequence[System]) -> StartUp:
         if unit is None or source is None:
             continue
         steps += _steps_of(plant, circuit_id, circuit, source)
-        readings += _readings(plant, circuit_id, circuit, unit, source)
+        readings += _readings(plant, circuit_id, circuit, unit, source, sized.get(circuit_id))
     return StartUp(
         phases=PHASES_OF_WORK, steps=steps, readings=readings,
         tests=[row for system in systems for row in functional_tests(system)],
@@ -113,7 +126,8 @@ def _steps_of(plant: Plant, circuit_id: str, circuit: Circuit, source: Source) -
     main = _main(plant, circuit.source or "", source)
     poles = poles_of(circuit, source, plant.plan.equipment[circuit.equipment or ""])
     dead = "line to neutral, line to ground, neutral to ground" if poles == 1 else LINES_DEAD
-    return _steps(circuit_id, breaker, where, main, _opened(circuit, plug), dead, plug, white)
+    dangers = _dangers(plant, circuit_id, circuit)
+    return _steps(circuit_id, breaker, where, main, _opened(circuit, plug), dead, plug, white, dangers)
 
 
 @lru_cache(maxsize=4096)
@@ -126,13 +140,14 @@ def _steps(
     dead: str,
     plug: bool,
     white: bool,
+    dangers: frozenset[str],
 ) -> tuple[StartStep, ...]:
     """The steps of a line: how its source is made dead and alive again, its breaker, what is proved, its whites."""
     main_off, main_on, line_side = main
     rows: list[tuple[Phase, str, str, str | None]] = [
         ("lock_out", "main-off", main_off, line_side),
         ("lock_out", "breaker-locked", f"The {breaker} in {where}: off, locked, tagged with your name.", None),
-        ("lock_out", "disconnect-open", opened, None),
+        ("lock_out", "disconnect-open", opened, ROOF if "roof" in dangers else None),
         ("lock_out", "meter-before", "Prove the meter on a source known to be live.", None),
         ("lock_out", "dead", f"Prove dead: {dead}.",
          "Unknown is live. If a reading is in doubt, stop here."),
@@ -146,14 +161,49 @@ def _steps(
          "The unit may start by itself once it has power."),
         ("energise", "main-on", f"Locks off by those who set them. {main_on}",
          "Stand to the side of the panel."),
-        ("energise", "breaker-on", f"The {breaker} on, then the {'plug' if plug else 'disconnect'}.", None),
+        ("energise", "breaker-on", f"The {breaker} on, then the {'plug' if plug else 'disconnect'}.",
+         " ".join(words for danger, words in LIVE_DANGERS.items() if danger in dangers) or None),
     ]  # fmt: skip
+    if "capacitors" not in dangers:
+        rows = [row for row in rows if row[1] != "capacitors"]
+    if plug:
+        at = next(index for index, row in enumerate(rows) if row[1] == "torque")
+        rows.insert(at + 1, ("before_power", "cord", CORD, None))
     if white:
-        rows.insert(8, ("before_power", "white", "White conductors re-identified at every termination.", None))
+        at = next(index for index, row in enumerate(rows) if row[1] == "torque")
+        rows.insert(at + 1, ("before_power", "white", "White conductors re-identified at every termination.", None))
     return tuple(
         StartStep(key=f"{circuit_id}.{key}", circuit=circuit_id, phase=phase, text=text, caution=caution)
         for phase, key, text, caution in rows
     )
+
+
+ROOF = "Ladder tied, three points of contact; away from the roof's edge."
+LIVE_DANGERS = {
+    "steam": "Steam and a hot pipe: hands off hose and cylinder until they have cooled.",
+    "ultraviolet": "Ultraviolet light harms eyes and skin: doors shut and panels on before it is lit.",
+}
+CORD = "Cord: strain relief holds, cut to length, no blade forced; the neutral left empty where the unit takes none."
+# Kinds of unit whose motors or drives have capacitors, beside every one with a compressor or a motor on its plate.
+WITH_CAPACITORS = {*COOLING, "air_handler", "dehumidifier"}
+
+
+def _dangers(plant: Plant, circuit_id: str, circuit: Circuit) -> frozenset[str]:
+    """What can hurt at this line beside the current: only what is there."""
+    unit = plant.plan.equipment[circuit.equipment or ""]
+    plate = unit.nameplate
+    found = set()
+    if unit.kind in WITH_CAPACITORS or (plate is not None and (plate.compressors or plate.motors)):
+        found.add("capacitors")
+    if any(segment.place == "roof" for _, segment in circuit.segments()):
+        found.add("roof")
+    if unit.kind == "steam_humidifier":
+        found.add("steam")
+    for key, device in plant.plan.devices.items():
+        ours = device.circuit == circuit_id or (device.equipment is not None and device.equipment == circuit.equipment)
+        if ours and key in plant.types and plant.types[key].group == "lamp":
+            found.add("ultraviolet")
+    return frozenset(found)
 
 
 def _main(plant: Plant, source_id: str, source: Source) -> tuple[str, str, str]:
@@ -178,32 +228,48 @@ def _opened(circuit: Circuit, plug: bool) -> str:
     return "Open the disconnect and lock it." if rated else "Open the means of disconnect and lock it."
 
 
-def _readings(plant: Plant, circuit_id: str, circuit: Circuit, unit: Unit, source: Source) -> list[ReadingPoint]:
+def _readings(
+    plant: Plant, circuit_id: str, circuit: Circuit, unit: Unit, source: Source, sized: CircuitResult | None
+) -> list[ReadingPoint]:
     """Line to line, line to ground, running current."""
     supply, lines = supply_of(circuit, source, unit), poles_of(circuit, source, unit) or 2
     book = plant.book
     allowed = plate_range(unit.nameplate, book)
-    rows = [_line_to_line(circuit_id, pair, supply.volts, allowed) for pair in _PAIRS.get(lines, [])]
+    drop = sized.voltage_drop_v if sized is not None else None
+    split = lines == 2 and supply.volts is not None and supply.volts == 2 * (supply.volts_to_ground or 0)
+    near = float(book.factor("reading-near"))
+    pairs = _PAIRS.get(lines, [])
+    rows = [_line_to_line(circuit_id, pair, supply.volts, allowed, drop, near, split) for pair in pairs]
     around, words = book.factor("reading-volts"), book.percent("reading-volts")
     to_ground = supply.volts_to_ground
     rows += [_line_to_ground(circuit_id, f"L{line}", to_ground, around, words) for line in range(1, lines + 1)]
-    rows.append(_running_current(plant, circuit_id, unit))
+    rows.append(_running_current(plant, circuit_id, unit, rows[0].key if rows else None, supply.volts, lines))
     return rows
 
 
 _PAIRS = {1: [("L1", "N")], 2: [("L1", "L2")], 3: [("L1", "L2"), ("L2", "L3"), ("L3", "L1")]}
 
 
-def _running_current(plant: Plant, circuit_id: str, unit: Unit) -> ReadingPoint:
-    """The current at full call: heat within 10 % of what it draws at the supply, all else never above the MCA."""
+def _running_current(
+    plant: Plant, circuit_id: str, unit: Unit, volts_key: str | None, at_volts: float | None, lines: int
+) -> ReadingPoint:
+    """The current at full call: heat within 10 % of what it draws at the supply; compressors and fans by their marks,
+    never above the MCA.
+    """
     plate = unit.nameplate
     mca = plate.mca_a if plate else None
     book = plant.book
     around = book.factor("reading-heat")
     expected = low = high = None
     basis = "it draws current, and never above the marked MCA" if mca else "the plate's MCA is not known"
-    if mca:
+    marks = sum(running_currents(plate), Decimal(0)) * (unit.quantity or 1) if plate else Decimal(0)
+    if marks:
+        expected = float(marks)
+        low, high = 0.1, mca or float(marks * (1 + around))
+        basis = f"{say(marks, 1)} A by the plate's marks" + (", and never above its MCA" if mca else " and a tenth")
+    elif mca:
         low, high = 0.1, mca
+    resistive = False
     if plate is not None and plate.heat is not None and not plate.compressors:
         spec = spec_of(plant, circuit_id)
         drawn = heat_load(spec, plate, book).running_a if spec is not None else None
@@ -214,6 +280,7 @@ def _running_current(plant: Plant, circuit_id: str, unit: Unit) -> ReadingPoint:
                 "at other volts in proportion",
             )
             low, high = float(drawn * (1 - around)), float(drawn * (1 + around))
+            resistive = True
     return ReadingPoint(
         key=f"{circuit_id}.running",
         circuit=circuit_id,
@@ -225,14 +292,26 @@ def _running_current(plant: Plant, circuit_id: str, unit: Unit) -> ReadingPoint:
         low=low,
         high=high,
         basis=basis,
+        volts_key=volts_key,
+        at_volts=at_volts,
+        phases=3 if lines == 3 else 1,
+        resistive=resistive,
     )
 
 
 @lru_cache(maxsize=4096)
 def _line_to_line(
-    circuit_id: str, pair: tuple[str, str], volts: float | None, allowed: VoltsRange | None
+    circuit_id: str,
+    pair: tuple[str, str],
+    volts: float | None,
+    allowed: VoltsRange | None,
+    drop: float | None,
+    near: float,
+    split: bool,
 ) -> ReadingPoint:
+    """Expected: the source's volts less the drop at full call; near it within the range that supplies keep."""
     first, second = pair
+    expected = volts - (drop or 0) if volts is not None else None
     return ReadingPoint(
         key=f"{circuit_id}.{first}-{second}",
         circuit=circuit_id,
@@ -240,10 +319,13 @@ def _line_to_line(
         terminal_from=f"{circuit_id}.disconnect.{first}",
         terminal_to=f"{circuit_id}.disconnect.{second}",
         unit="V",
-        expected=volts,
+        expected=round(expected, 2) if expected is not None else None,
         low=float(allowed.low) if allowed else None,
         high=float(allowed.high) if allowed else None,
         basis=allowed.source if allowed else "the plate's voltage is not known",
+        near_low=round(expected * (1 - near), 2) if expected is not None else None,
+        near_high=round(volts * (1 + near), 2) if volts is not None else None,
+        split=split,
     )
 
 

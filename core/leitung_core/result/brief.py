@@ -61,7 +61,8 @@ def _brief_of(plant: Plant, systems: Sequence[System], result: PlanResult) -> Br
     return Brief(
         name=plan.name, site=plan.site.name or "", lines=lines, drawn=len(plan.circuits),
         stops=[row for row in result.findings if row.severity == "stop"],
-        to_do=next((row for row in result.findings if _open(row)), None), start_up=start_up(plant, systems),
+        to_do=next((row for row in result.findings if _open(row)), None),
+        start_up=start_up(plant, systems, result.circuits),
     )  # fmt: skip
 
 

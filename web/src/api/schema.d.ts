@@ -4619,6 +4619,26 @@ export interface components {
             high: number | null;
             /** Basis */
             basis: string;
+            /** Near Low */
+            near_low?: number | null;
+            /** Near High */
+            near_high?: number | null;
+            /** Volts Key */
+            volts_key?: string | null;
+            /** At Volts */
+            at_volts?: number | null;
+            /** Phases */
+            phases?: number | null;
+            /**
+             * Resistive
+             * @default false
+             */
+            resistive: boolean;
+            /**
+             * Split
+             * @default false
+             */
+            split: boolean;
             /** Entries */
             entries: components["schemas"]["ReadingOut"][];
         };
@@ -4640,7 +4660,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "within" | "outside" | "unknown";
+            verdict: "within" | "outside" | "doubtful" | "unknown";
             /** Said */
             said: string;
             /** Corrects */

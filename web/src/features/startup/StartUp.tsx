@@ -299,7 +299,7 @@ function Reading({ point, error, waiting, disabled, onRead }: ReadingProps) {
       <Scale point={point} value={standing?.value} />
       {standing && (
         <p
-          className={`flex items-start gap-2 font-semibold ${standing.verdict === "outside" ? "text-stop" : standing.verdict === "unknown" ? "text-warning" : "text-ink"}`}
+          className={`flex items-start gap-2 font-semibold ${standing.verdict === "outside" ? "text-stop" : standing.verdict !== "within" ? "text-warning" : "text-ink"}`}
         >
           {standing.verdict !== "within" && <Mark severity={standing.verdict === "outside" ? "stop" : "warning"} />}
           {standing.said}
