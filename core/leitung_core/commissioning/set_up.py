@@ -124,15 +124,21 @@ def _follows(system: System, key: str) -> Iterator[SetUpItem]:
     if plant.types[key].group != "thermostat":
         return
     landed = {post.function for post in plant.posts_of(key) if plant.on.get(post.ref)}
-    for what, names in (("stages of cooling", ("cool-1", "cool-2")), ("stages of heat", ("heat-1", "heat-2"))):
-        count = len(landed & set(names))
-        yield _item(system, key, what.replace(" ", "-"), what, str(count), "calls that are landed", None)
-    if landed & {"heat-1"}:
-        fan = any(part.effect == "fan" for other in system.devices for part in plant.types[other].inside
-                  if isinstance(part, Load))  # fmt: skip
-        if fan:
-            yield _item(system, key, "humidity-by", "humidity is controlled by", _humidity(system),
-                        "what is wired to call it", None)  # fmt: skip
+    compressors, strips = len(landed & {"cool-1", "cool-2"}), len(landed & {"heat-1", "heat-2"})
+    # A heat pump's compressor heats too: its stages are counted with the strips.
+    heat, why = strips, "calls that are landed"
+    if system.heat_pump and compressors:
+        heat += compressors
+        why = f"{compressors} of the compressor and {strips} of the strip"
+    if compressors:
+        yield _item(
+            system, key, "stages-of-cooling", "stages of cooling", str(compressors), "calls that are landed", None
+        )
+    if heat:
+        yield _item(system, key, "stages-of-heat", "stages of heat", str(heat), why, None)
+    if "humidifier" in system.effects or "call:humidify" in system.calls:
+        yield _item(system, key, "humidity-by", "humidity is controlled by", _humidity(system),
+                    "what is wired to call it", None)  # fmt: skip
 
 
 def _humidity(system: System) -> str:
