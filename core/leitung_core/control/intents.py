@@ -166,8 +166,9 @@ class Intents:
                 continue
             if post.function is not None:
                 found |= {post.function}
-            elif self._plant.on.get(post.ref):
-                found |= set(post.terminal.accepts)
+            elif post.ref in self._plant.nets:
+                # What it accepts, where what it is joined to is for that: a damper's contact calls no fan.
+                found |= set(post.terminal.accepts) & self._plant.nets[post.ref].meanings
         return {name for name in found if functions()[name].call}
 
 

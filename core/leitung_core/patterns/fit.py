@@ -336,7 +336,14 @@ class _Work:
         return connector_for(self.plant.plan.devices[device].spot, bool(kind and kind.moves))
 
     def _cable(self, one: str, two: str, line: bool, pairs: list[tuple[str, str]]) -> None:
-        """A new cable with its conductors landed."""
+        """A new cable with its conductors landed; between two terminals of one device, jumpers."""
+        if one == two:
+            for pair in pairs:
+                landing = {end: self._end(ref) for end, ref in zip(ENDS, pair, strict=True)}
+                jumper = {"a": {"device": one}, "b": {"device": two}, "conductors": {"jumper": landing},
+                          "family": "jumper", "count": 1, "awg": "18", "strands": "stranded"}  # fmt: skip
+                self.change({"cables": {self._free("cables", "J"): jumper}})
+            return
         spot = self._spot(one, two)
         outside = spot in OUTSIDE
         make = self._singles(pairs) if line else self._control(one, two, len(pairs), outside)

@@ -1,7 +1,7 @@
 """Every single mistake that a slip of the hand can make in a system: what it is, in words, and what it changes.
 
 Two conductors swapped at an end, a conductor open, two neighbouring terminals bridged, a lead on another tap or on the
-other side of a contact, a jumper left in or out, a setting wrong.
+other side of a contact, a jumper left in or out, a setting wrong; a pair, a plug or a whole cable moved together.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ from leitung_core.plant.plant import ENDS, Post, Wire, other, setting_of
 from leitung_core.solver.compiled import CLOSED_OHMS, Extra
 from leitung_core.solver.network import Conductor
 
-Kind = Literal["swap", "open", "bridge", "tap", "side", "jumper", "setting"]
+Kind = Literal["swap", "open", "bridge", "tap", "side", "moved", "jumper", "setting"]
 
 
 @dataclass(frozen=True)
@@ -65,6 +65,51 @@ def _in_cables(system: System) -> Iterator[Mistake]:
                 yield from _swap(system, key, end, one, two)
             for wire in wires:
                 yield from _elsewhere(system, key, end, wire)
+            yield from _together(system, key, end, wires)
+
+
+def _together(system: System, key: str, end: EndName, wires: list[Wire]) -> Iterator[Mistake]:
+    """All conductors of a cable moved at one end: a pair elsewhere on its strip, a plug one over, another strip."""
+    posts = [system.plant.post(wire, end) for wire in wires]
+    here = [post for post in posts if post is not None]
+    if len(here) < max(2, len(wires)) or len({(post.device_id, post.strip.id) for post in here}) != 1:
+        return
+    first = here[0]
+    strips = {strip.id: [terminal.id for terminal in strip.terminals]
+              for strip in system.plant.types[first.device_id].strips}  # fmt: skip
+    own = strips[first.strip.id]
+    at = [own.index(post.terminal.id) for post in here]
+    if len(here) == PAIR:
+        for places in combinations(range(len(own)), PAIR):
+            if set(places) != set(at):
+                yield _all_at(system, key, end, wires, [f"{first.strip.id}.{own[place]}" for place in places])
+    for over in (-1, 1):
+        if first.terminal.hardware in PLUGS and all(0 <= place + over < len(own) for place in at):
+            yield _all_at(system, key, end, wires, [f"{first.strip.id}.{own[place + over]}" for place in at])
+    for name, terminals in strips.items():
+        if name != first.strip.id and len(terminals) >= len(here):
+            yield _all_at(system, key, end, wires, [f"{name}.{terminal}" for terminal in terminals[: len(here)]])
+
+
+PAIR = 2
+PLUGS = ("spade", "blade", "plug")
+
+
+def _all_at(system: System, key: str, end: EndName, wires: list[Wire], refs: list[str]) -> Mistake:
+    """Every conductor of a cable with this end on another terminal of the same device."""
+    device = wires[0].device(end)
+    there = [system.plant.posts[f"{device}.{ref}"] for ref in refs]
+    moved = tuple(_moved(system, wire, end, post.ref) for wire, post in zip(wires, there, strict=True))
+    patch: dict[str, Any] = {"cables": {key: {"conductors": {}}}}
+    for wire, post in zip(wires, there, strict=True):
+        patch["cables"][key]["conductors"] |= _landed(wire, end, post.ref)["cables"][key]["conductors"]
+    names = " and ".join(wire.colour for wire in wires) if len(wires) == PAIR else "all conductors"
+    labels = ", ".join(post.label for post in there)
+    says = f"{names} of {key} {'are' if len(wires) > 1 else 'is'} on {labels} at {device}."
+    ident = f"moved/{key}/{end}/{'/'.join(refs)}"
+    return Mistake(
+        ident, "moved", says[:1].upper() + says[1:], f"cables/{key}", tuple(map(name_of, wires)), moved, patch
+    )
 
 
 def name_of(wire: Wire) -> str:

@@ -75,3 +75,16 @@ def test_a_system_without_a_mistake_or_a_reading_is_reported_all_the_same(capped
     for system in systems(plan):
         found, _ = report(system)
         assert found.tests == [] or found.mistakes
+
+
+def test_a_pair_and_a_plug_are_moved_together() -> None:
+    """The condenser's pair on R and W: its contactor lies in series with the heat relay, as the trade knows it."""
+    found, _ = report(split())
+    harm = {entry.id: entry for entry in found.mistakes}
+    pair = harm["moved/U/a/ctl.R/ctl.W1"]
+    assert pair.says == "Red and white of U are on R, W1 at A."
+    assert pair.harm != "none"
+    assert pair.exposed_by
+    assert pair.patch == {"cables": {"U": {"conductors": {
+        "red": {"a": {"terminal": "A.ctl.R", "capped": None}}, "white": {"a": {"terminal": "A.ctl.W1", "capped": None}},
+    }}}}  # fmt: skip

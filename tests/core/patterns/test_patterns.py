@@ -106,7 +106,11 @@ TRAILER = {
 }  # fmt: skip
 BARE = {**base(), "devices": {**base()["devices"], "B": None}, "cables": {"U": base()["cables"]["U"]}}
 BARE["devices"] = {key: value for key, value in BARE["devices"].items() if value is not None}
+ONE_HEAT = changed(base(), {"cables": {"T": {"conductors": {"brown": {end: {"terminal": None, "capped": True}
+                                                                      for end in ENDS}}}}})  # fmt: skip
 BASES: dict[str, Json] = {
+    "high-limit": ONE_HEAT,
+    "dehumidifier-damper": base(),
     "detector-loop": ROOFTOP, "heater-thermostat": powered(HEATER, "A"), "adapter": BARE,
     "soft-starter": powered(TRAILER, "A", poles=1),
 }  # fmt: skip
