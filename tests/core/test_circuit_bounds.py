@@ -279,3 +279,83 @@ def test_a_printed_voltage_reaches_a_tenth_to_each_side(volts: float, stopped: b
     """A plate of 220 V: 198 to 242 V; figures that are no system's nominal volts, measured ones for instance."""
     found = size_document(document(plate={"volts": "220"}, supply={"volts": volts}))
     assert ("supply-volts" in [row.code for row in found.findings]) == stopped
+
+
+def heated(**plate: Any) -> Json:
+    """A unit heater by the figures of its plate alone."""
+    doc = document([segment()], kind="unit_heater", proposed={"ocpd_a": None, "disconnect_a": 60})
+    doc["equipment"]["nameplate"] = {"volts": "240", "phase": 1, **plate}
+    return doc
+
+
+def test_a_heaters_plain_watts_are_its_heat() -> None:
+    """3000 / 240 x 1.25 = 15.625 A; on 120 V a quarter of the power."""
+    assert size_document(heated(watts=3000)).min_ampacity_a == 15.625
+    assert size_document(heated(heat={"watts": 3000, "rated_volts": 240}, watts=9000)).min_ampacity_a == 15.625
+
+
+@pytest.mark.parametrize(("watts", "needed"), [(3936, 20.5), (3935.9, 20.0)])
+def test_a_fraction_of_exactly_one_half_stays(watts: float, needed: float) -> None:
+    """220.5(B), where that school is chosen: 3936 / 240 x 1.25 = 20.5 A; a little less is 20 A."""
+    local = {
+        "title": "x",
+        "said_by": "an authority",
+        "said_on": "2026-01-01",
+        "choices": {"fractions": "drop-below-half"},
+    }
+    assert size_document(heated(watts=watts) | {"amendments": [local]}).min_ampacity_a == needed
+
+
+@pytest.mark.parametrize(("number", "each_w", "stopped"), [(1, 8000, False), (2, 4000, True), (2, 2000, False)])
+def test_two_heaters_on_one_branch_are_held_to_30_amperes(number: int, each_w: float, stopped: bool) -> None:
+    """8 kW at 240 V is 41.67 A, on 45 A; 4 kW 20.8 A, on 25 A."""
+    doc = heated(heat={"watts": each_w, "rated_volts": 240})
+    doc["equipment"]["quantity"] = number
+    assert ("heaters-together" in codes(size_document(doc), "stop")) == stopped
+
+
+def test_a_device_above_the_computed_ceiling_does_not_take_the_recommended_ones_place() -> None:
+    """440.22(A): 10 A x 1.75 = 17.5 A, down to 15 A; 20 A is refused, 15 A recommended."""
+    plate = {"mca_a": None, "max_ocpd_a": None, "max_ocpd_type": None, "compressors": [{"rla_a": 10.0}]}
+    result = size_document(document([segment()], plate, kind="condensing_unit", proposed={"ocpd_a": 20}))
+    assert (result.ocpd_a, "ocpd-above-ceiling" in codes(result, "stop")) == (15, True)
+
+
+@pytest.mark.parametrize(("phase", "volts", "cord"), [(1, 240, "10"), (3, 208, "10"), (3, 240, "8")])
+def test_a_cord_on_three_phases_has_three_current_carrying_conductors(phase: int, volts: float, cord: str) -> None:
+    """Table 400.5(A)(1): 10 AWG carries 30 A with two, 25 A with three. 1 phase: 30 A device; 3 phases, 8 kW at 208 V:
+    22.2 A x 1 on 25 A; at 240 V on 30 A."""
+    amps = {(1, 240): 26.0, (3, 208): 22.2, (3, 240): 28.0}[phase, volts]
+    plate = {"volts": str(volts), "phase": phase, "amps": amps, "continuous": False}
+    doc = document([segment()], kind="dehumidifier", supply={"volts": volts, "phase": phase}, proposed={"ocpd_a": None})
+    doc["equipment"] = {"kind": "dehumidifier", "cord_connected": True, "nameplate": plate}
+    doc["proposed"]["ocpd_a"] = {(1, 240): 40, (3, 208): 30, (3, 240): 40}[phase, volts]
+    doc["run"] = [segment(method="cord", factory_cord=True, conductor="6", current_carrying=None)]
+    assert size_document(doc).cord == cord
+
+
+@pytest.mark.parametrize(
+    ("printed", "volts", "neutral"),
+    [("115/230", 240, True), ("120/208", 208, True), ("230", 240, False), ("115", 120, False), ("110/220", 240, True)],
+)
+def test_a_unit_of_both_voltages_takes_a_neutral(printed: str, volts: float, neutral: bool) -> None:
+    doc = document(plate={"volts": printed}, supply={"volts": volts})
+    told = next(row for row in size_document(doc).steps if row.what == "Conductors")
+    assert ("neutral beside its line conductors" in told.formula) == neutral
+
+
+def test_steps_and_messages_name_what_they_rest_on() -> None:
+    three = heated(heat={"watts": 6000, "rated_volts": 208}) | {"supply": {"volts": 208, "phase": 3}}
+    three["equipment"]["nameplate"] |= {"volts": "208", "phase": 3}
+    assert "P / (√3 × V)" in [row.formula for row in size_document(three).steps]
+    two = heated(heat={"watts": 2000, "rated_volts": 240})
+    two["equipment"]["quantity"] = 2
+    assert "heat + motors, × 2 units" in [row.formula for row in size_document(two).steps]
+    fan = heated(heat={"watts": 2000, "rated_volts": 240}, motors=[{"fla_a": 0.5, "use": "blower"}])
+    assert "heat + motors" in [row.formula for row in size_document(fan).steps]
+    bare = size_document(document() | {"supply": {}})
+    (missing,) = [row for row in bare.findings if row.code == "supply-missing"]
+    assert missing.message.startswith("The supply's voltage and number of phases are not known")
+    one = size_document(document(supply={"phase": None}))
+    (missing,) = [row for row in one.findings if row.code == "supply-missing"]
+    assert missing.message.startswith("The supply's number of phases is not known")

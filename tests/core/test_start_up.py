@@ -230,3 +230,10 @@ def test_cautions_stand_where_the_danger_is() -> None:
     lamp = {"devices": {"LU": {"type": "uv-lamp", "equipment": "U0"}}}
     assert "Ultraviolet" in (cautioned("air_handler", lamp)["breaker-on"] or "")
     assert "cord" in cautioned("dehumidifier", {"equipment": {"U0": {"cord_connected": True}}})
+
+
+def test_marked_amps_say_what_is_drawn() -> None:
+    """An electrode humidifier of 16 A: about 16 A, and not above 17.6."""
+    unit = {"equipment": {"U0": {"kind": "steam_humidifier", "nameplate": {"heat": None, "amps": 16.0}}}}
+    point = started(merge(heaters([1, 3]), unit)).readings[-1]
+    assert (point.expected, point.low, point.high) == (16, 0.1, pytest.approx(17.6))

@@ -269,6 +269,12 @@ def _running_current(
         basis = f"{say(marks, 1)} A by the plate's marks" + (", and never above its MCA" if mca else " and a tenth")
     elif mca:
         low, high = 0.1, mca
+    elif plate is not None and plate.amps:
+        expected, high = (
+            plate.amps * (unit.quantity or 1),
+            float(exact(plate.amps) * (unit.quantity or 1) * (1 + around)),
+        )
+        low, basis = 0.1, "the plate's amps and a tenth"
     resistive = False
     if plate is not None and plate.heat is not None and not plate.compressors:
         spec = spec_of(plant, circuit_id)

@@ -360,7 +360,7 @@ function Reading({ point, error, waiting, disabled, onRead }: ReadingProps) {
 
 /** The range as a stretch of line between its bounds, with what was read as a mark on it. */
 function Scale({ point, value }: { point: PointOut; value: number | undefined }) {
-  const { low, high, unit } = point;
+  const { low, high, unit, expected } = point;
   if (low == null || high == null) return <p className="my-1 text-soft">Cannot be judged: {point.basis}.</p>;
   const place = (figure: number) => Math.min(98, Math.max(2, 20 + ((figure - low) / (high - low || 1)) * 60));
   const outside = value !== undefined && (value < low || value > high);
@@ -368,7 +368,7 @@ function Scale({ point, value }: { point: PointOut; value: number | undefined })
     <div
       className="relative my-1 h-11 max-w-md"
       role="img"
-      aria-label={`should read ${say(low, unit)} to ${say(high, unit)}: ${point.basis}`}
+      aria-label={`should read ${expected == null ? "" : `about ${say(expected, unit)}, `}${say(low, unit)} to ${say(high, unit)}: ${point.basis}`}
     >
       <span aria-hidden className="absolute top-2.5 right-0 left-0 h-px bg-faint" />
       <span aria-hidden className="absolute top-2 right-[20%] left-[20%] h-1 bg-ink" />
@@ -381,6 +381,18 @@ function Scale({ point, value }: { point: PointOut; value: number | undefined })
           {say(figure, unit)}
         </span>
       ))}
+      {expected != null && expected > low && expected < high && (
+        <span
+          aria-hidden
+          className="absolute top-1 text-sm whitespace-nowrap text-ink"
+          style={{ left: `${place(expected)}%` }}
+        >
+          <span className="absolute h-3 w-0.5 bg-ink" />
+          {Math.abs(place(expected) - 50) < 14 && (
+            <span className="absolute top-4 -translate-x-1/2">{say(expected, unit)}</span>
+          )}
+        </span>
+      )}
       {value !== undefined && (
         <span
           aria-hidden

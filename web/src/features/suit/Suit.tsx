@@ -68,8 +68,7 @@ export function Suit({ plan, readOnly }: Props) {
         </div>
       )}
       <p className="mt-8 max-w-3xl text-sm text-soft">
-        Design figures of common practice, not a load calculation: where an answer is close, measure or calculate.
-        {WHO}
+        Design figures of common practice, not a load calculation: where an answer is close, measure or calculate. {WHO}
       </p>
     </main>
   );
