@@ -19,6 +19,10 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung test [PYTEST ARGUMENTS]  every check; with arguments only pytest with them
   ./leitung check PLAN [--json]      check a plan file; exit 1 on a stop
   ./leitung size FILE|- [--json]     size one circuit; exit 1 on a stop
+  ./leitung read FIELD TEXT|- [--units us|metric] [--json]
+                                     read a quantity as people write it; exit 1 where something is asked back
+  ./leitung unit TEXT|- [--json]     read a unit in one sentence
+  ./leitung schedule FILE [--json]   read an engineer's equipment schedule, CSV or XLSX
   ./leitung device FILE|-            check a device file written for the catalogue
   ./leitung simulate PLAN --calls cool,fan [--causes smoke] [--off DEVICE] [--at SECONDS] [--probe A:B …] [--json]
                                      solve a plan's control network; exit 1 on a stop
@@ -115,6 +119,9 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
     "stop": _stop,
     "test": _test,
     "check": _core("check"),
+    "read": _core("read"),
+    "unit": _core("unit"),
+    "schedule": _core("schedule"),
     "size": _core("size"),
     "device": _core("device"),
     **{name: _core(name) for name in ("simulate", "mistakes", "network", "solve", "netlist", "verify")},

@@ -15,7 +15,7 @@ from leitung_core.plan.model import read_plan
 from leitung_core.result import check_plan
 from leitung_core.units import say, say_size
 
-from leitung_cli import networks
+from leitung_cli import entry, networks
 from leitung_cli import verify as verifying
 from leitung_cli.files import FileArgument, JsonOption, load
 
@@ -104,6 +104,9 @@ app.command("network")(networks.network)
 app.command("simulate")(networks.simulate_plan)
 app.command("mistakes")(networks.mistakes)
 app.command("verify")(verifying.verify)
+app.command("read")(entry.read)
+app.command("unit")(entry.unit)
+app.command("schedule")(entry.schedule)
 
 
 def main() -> None:
