@@ -11,6 +11,7 @@ from catalogue.api import router as catalogue
 from django.http import HttpRequest
 from documents.api import router as documents
 from installs.api import router as installs
+from installs.entry import router as entry
 from installs.rulebook import router as rulebook
 from leitung_core.validation import parse_json
 from ninja import NinjaAPI
@@ -53,3 +54,4 @@ api.add_router("", records)
 api.add_router("", documents)
 api.add_router("", catalogue)
 api.add_router("", rulebook)
+api.add_router("", entry)

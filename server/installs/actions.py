@@ -11,6 +11,7 @@ from accounts.models import User
 from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
+from leitung_core.entry.typed import understood
 from leitung_core.errors import InputError, PatchConflict, Problem
 from leitung_core.plan.describe import describe
 from leitung_core.plan.model import Plan, dump_plan, read_plan
@@ -89,9 +90,10 @@ def create(user: User, document: dict[str, Any], summary: str) -> Checked:
 def change(user: User, install_id: UUID, base: int, patch: dict[str, Any]) -> Checked:
     """Apply a merge patch made against revision `base` to the newest one, with what it brings along on the terminals.
 
-    Raises PatchConflict where it touches an element that another change has touched since, InputError where the
-    result is no plan.
+    Quantities may stand in it as people type them. Raises PatchConflict where it touches an element that another
+    change has touched since, InputError where a quantity cannot be read or the result is no plan.
     """
+    patch = understood(patch)
 
     def made(install: Install) -> _Made:
         if not 1 <= base <= install.revision:

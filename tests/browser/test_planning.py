@@ -224,3 +224,39 @@ def test_metric_is_shown_beside_what_was_entered(open_as: SignIn) -> None:
     part(page, "interior").click()
     expect(page.get_by_text("(11.6 m)")).to_be_visible()
     expect(page.get_by_label("Length", exact=True)).to_have_value("38")
+
+
+def test_a_sentence_becomes_a_line_with_what_was_not_understood_left(open_as: SignIn) -> None:
+    page = open_as()
+    page.get_by_label("Name of the new install").fill("Cooperage")
+    page.get_by_role("button", name="Begin").click()
+    sentence = page.get_by_label("Say the unit in one sentence")
+    sentence.fill("MS-1 mini-split 208/230 1ph MCA 22 max breaker 35, 60 ft NM-B from Panel A, attic, near Otto")
+    expect(page.get_by_text("Not understood, and not taken: near Otto.")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Minimum circuit ampacity (MCA)")).to_have_value("22")
+    expect(page.locator("svg text", has_text="Panel A").first).to_be_visible()
+    page.locator('[data-part="run/s1"]').click()
+    enter(page, "Length", "24 m")
+    expect(page.get_by_label("Length", exact=True)).to_have_value("78.7402")
+    enter(page, "Ambient temperature", "35 C")
+    expect(page.get_by_label("Ambient temperature")).to_have_value("95")
+    enter(page, "Length", "a long way")
+    expect(page.get_by_text("is no number with a unit")).to_be_visible()
+    expect(page.get_by_label("Length", exact=True)).to_have_value("a long way")
+
+
+def test_an_engineers_schedule_is_drawn_and_brought_again_it_doubles_nothing(open_as: SignIn, tmp_path: Path) -> None:
+    rows = "".join(f"RTU-{n},208,3,{20 + n},40\n" for n in range(1, 11))
+    file = tmp_path / "schedule.csv"
+    file.write_text(f"ROOFTOP UNIT SCHEDULE,,,,\nMARK,VOLTS,PH,MCA,MOCP\n{rows}RTU-11,208,3,by maker,40\n")
+    page = open_as()
+    page.get_by_label("Name of the new install").fill("Ropewalk")
+    page.get_by_role("button", name="Begin").click()
+    page.get_by_label("Bring the engineer’s schedule").set_input_files(file)
+    expect(page.get_by_text("Row 13, MCA: “by maker”")).to_be_visible()
+    page.get_by_role("button", name="Draw 11 lines").click()
+    expect(page.get_by_text("saving …")).to_have_count(0)
+    assert set(plan("Ropewalk")["circuits"]) == {f"RTU-{n}" for n in range(1, 12)}
+    page.get_by_label("Bring the engineer’s schedule").set_input_files(file)
+    expect(page.get_by_role("button", name="update 11 units")).to_be_visible()

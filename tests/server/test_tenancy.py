@@ -36,6 +36,8 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/analyses": {"system": "TS-1"},
     "/api/installs/{install_id}/analyses/{analysis_id}/cancellation": {},
     "/api/installs/{install_id}/analyses/{analysis_id}/diagnoses": {"readings": []},
+    "/api/installs/{install_id}/entry/sentence": {"text": "UH-7 unit heater 5 kW"},
+    "/api/installs/{install_id}/entry/schedule": {"name": "s.csv", "base64": "TUFSSyxNQ0EKUlRVLTEsMzAK"},
     "/api/installs/{install_id}/bench/fits": {"pattern": "overflow-r", "near": "TS-1"},
     "/api/installs/{install_id}/bench/runs": {"system": "TS-1", "course": [{"on": ["call:cool"]}]},
     "/api/installs/{install_id}/undo": {},
@@ -70,6 +72,8 @@ KEEP_NOTHING = (
     "/api/installs/{install_id}/trials",
     "/api/installs/{install_id}/bench/runs",
     "/api/installs/{install_id}/bench/fits",
+    "/api/installs/{install_id}/entry/sentence",
+    "/api/installs/{install_id}/entry/schedule",
     "/api/installs/{install_id}/analyses/{analysis_id}/diagnoses",
 )
 WRITES = [(method, path) for method, path in ENDPOINTS if method != "get" and path not in KEEP_NOTHING]

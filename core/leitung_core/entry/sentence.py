@@ -18,7 +18,7 @@ from leitung_core.errors import InputError, Problem
 LONGEST = 2000
 # What a circuit comes from: its own words in any case, the name behind them with a capital or a figure.
 SOURCE = (
-    r"(?i:(?:main |sub-?)?panel(?:board)?|subpanel|pedestal)(?: (?!roof|attic)[A-Z0-9][\w-]*)?"
+    r"(?i:(?:main |sub-?)?panel(?:board)?|subpanel|pedestal)(?: (?!roof|attic)[A-Z0-9][\w-]*| [a-z]\b)?"
     r"|(?i:mdp|msb|mcc)(?:[- ]?[A-Z0-9]{1,3}\b)?|[A-Za-z]{1,2}P-?\d\w*"
 )
 DEVICE = (

@@ -50,6 +50,7 @@ export type WiringChoices = Schemas["WiringChoices"];
 export type DeviceChoice = Schemas["DeviceChoice"];
 export type PanelResult = Schemas["PanelResult"];
 export type Answer = Schemas["Answer"];
+export type ScheduleOut = Schemas["ScheduleOut"];
 export type Comparison = Schemas["Comparison"];
 export type Amendment = Schemas["Amendment"];
 export type School = Schemas["School"];

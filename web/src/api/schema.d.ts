@@ -960,6 +960,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/entry/sentence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sentence
+         * @description Read a unit in one sentence; nothing is kept.
+         */
+        post: operations["installs_entry_sentence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/entry/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Schedule
+         * @description Read an engineer's schedule; nothing is kept.
+         */
+        post: operations["installs_entry_schedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -5186,6 +5226,122 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /**
+         * BroughtOut
+         * @description What would change: the patch, the lines that it draws, the units that it updates, those of no known kind.
+         */
+        BroughtOut: {
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            };
+            /** Drawn */
+            drawn: string[];
+            /** Updated */
+            updated: string[];
+            /** Of No Kind */
+            of_no_kind: string[];
+        };
+        /**
+         * Piece
+         * @description A piece of the text, and whether it was understood.
+         */
+        Piece: {
+            /** Text */
+            text: string;
+            /** Understood */
+            understood: boolean;
+        };
+        /**
+         * SentenceOut
+         * @description A sentence as it was read: its pieces in order, what is left, and what would be drawn.
+         */
+        SentenceOut: {
+            /** Pieces */
+            pieces: components["schemas"]["Piece"][];
+            /** Left */
+            left: string[];
+            /** Kind */
+            kind?: string | null;
+            brought: components["schemas"]["BroughtOut"];
+        };
+        /**
+         * Sentence
+         * @description A unit in one sentence, and what its bare figures are in.
+         */
+        Sentence: {
+            /** Text */
+            text: string;
+            /**
+             * Units
+             * @default us
+             * @enum {string}
+             */
+            units: "us" | "metric";
+        };
+        /**
+         * CellErrorOut
+         * @description A cell that could not be read.
+         */
+        CellErrorOut: {
+            /** Row */
+            row: number;
+            /** Column */
+            column: string;
+            /** Value */
+            value: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * ScheduleOut
+         * @description A schedule as it was read, and what would be drawn.
+         */
+        ScheduleOut: {
+            /** Sheet */
+            sheet: string;
+            /** Header Row */
+            header_row: number;
+            /** Columns */
+            columns: {
+                [key: string]: string;
+            };
+            /** Ignored */
+            ignored: string[];
+            /** Units */
+            units: components["schemas"]["ScheduledUnit"][];
+            /** Errors */
+            errors: components["schemas"]["CellErrorOut"][];
+            brought: components["schemas"]["BroughtOut"];
+        };
+        /**
+         * ScheduledUnit
+         * @description A unit of the schedule as it was read.
+         */
+        ScheduledUnit: {
+            /** Id */
+            id?: string | null;
+            /** Kind */
+            kind?: string | null;
+            /** Quantity */
+            quantity: number;
+            /** Row */
+            row: number;
+            /** Nameplate */
+            nameplate: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * ScheduleFile
+         * @description A schedule's file.
+         */
+        ScheduleFile: {
+            /** Name */
+            name: string;
+            /** Base64 */
+            base64: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -6399,6 +6555,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Comparison"];
+                };
+            };
+        };
+    };
+    installs_entry_sentence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sentence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentenceOut"];
+                };
+            };
+        };
+    };
+    installs_entry_schedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScheduleFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleOut"];
                 };
             };
         };

@@ -11,6 +11,7 @@ import { useWidth } from "../../ui/useWidth";
 import { History } from "./History";
 import { Ladder } from "./Ladder";
 import { NewLine } from "./NewLine";
+import { BringSchedule, SayIt } from "./SayIt";
 import { Reason } from "./Reason";
 import { findingsAt } from "../../api/findings";
 
@@ -120,7 +121,17 @@ export function Lines({ plan, readOnly, history, onHistory, single }: Props) {
           </div>
         )}
         {!readOnly && !single && plan.document && (
-          <div className="px-5 py-4 md:px-7">
+          <div className="grid gap-4 px-5 py-4 md:px-7">
+            <SayIt
+              install={plan.plan?.install.id ?? ""}
+              plan={plan}
+              onDrawn={(circuit) => select(circuit, "unit", true)}
+            />
+            <BringSchedule
+              install={plan.plan?.install.id ?? ""}
+              plan={plan}
+              onDrawn={(circuit) => select(circuit, "unit", true)}
+            />
             <NewLine plan={plan} first={lines.length === 0} onDrawn={(circuit) => select(circuit, "unit", true)} />
           </div>
         )}
