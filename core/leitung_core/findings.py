@@ -9,7 +9,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, computed_field
 
 Severity = Literal["stop", "warning", "note"]
 SEVERITIES: tuple[Severity, ...] = ("stop", "warning", "note")
@@ -45,6 +45,12 @@ class Finding(BaseModel):
     fix: dict[str, Any] | None = None
     ways: list[Way] | None = None
     follows: list[str] = []
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def enter(self) -> str | None:
+        """What is still to enter, in a word or two; None where something entered is wrong or a rule speaks."""
+        return STILL_TO_ENTER.get(self.code)
 
 
 @dataclass(frozen=True)
@@ -370,6 +376,27 @@ CODES: dict[str, Code] = {
     "bench-assumed": Code("note", "110.3(B)", "A figure inside a device is not known; the bench solved its range."),
     "bench-unfed": Code("warning", "design", "The bench finds no supply for a device, or not all of its volts."),
 }
+
+
+# What nobody has said yet is no warning: it is asked for, all of it in one line.
+STILL_TO_ENTER: dict[str, str] = {
+    "plate-mca-missing": "MCA", "plate-max-missing": "maximum fuse or breaker",
+    "plate-max-type-missing": "fuse or breaker",
+    "supply-missing": "volts and phases of the supply", "plate-volts-missing": "volts of the plate",
+    "plate-load-missing": "what the plate says", "heat-volts-missing": "volts of the heat",
+    "heat-interlock-missing": "heat with cooling or not", "continuous-missing": "for how long it is on",
+    "ocpd-not-chosen": "breaker or fuse", "ocpd-type-missing": "breaker or fuse", "run-missing": "the run",
+    "method-missing": "method", "place-missing": "place", "ambient-missing": "ambient",
+    "roof-sun-missing": "sun on the roof",
+    "current-carrying-missing": "conductors together", "length-missing": "length", "conductor-not-chosen": "conductor",
+    "raceway-missing": "raceway", "receptacle-rating-missing": "receptacle", "disconnect-missing": "disconnect",
+    "disconnect-sight-unknown": "disconnect in sight", "receptacle-missing": "receptacle for service",
+    "spaces-missing": "spaces", "bus-missing": "bus of the panel", "peak-missing": "demand of the panel",
+    "source-missing": "panel", "equipment-missing": "unit", "gfci-room-unknown": "ground-fault protection",
+    "load-incomplete": "loads of the panel", "feeder-missing": "feeder",
+}  # fmt: skip
+# Of those, what a computed proposal can fill.
+PROPOSED = ("ocpd-type-missing", "ocpd-not-chosen", "conductor-not-chosen", "disconnect-missing", "spaces-missing")
 
 
 def finding(

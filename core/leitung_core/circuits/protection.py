@@ -33,7 +33,10 @@ def judge_device(spec: Spec, load: Load, devices: Devices, choice: Choice, book:
         best = devices.recommended_a
         if best is None:
             return []
-        return [Remark("ocpd-not-chosen", OCPD, f"No device chosen yet: {say(best)} A would do.", *make(best))]
+        label, edits = make(best)
+        if edits and proposed.ocpd_type is None:
+            edits = (*edits, Edit(OCPD_TYPE, "fuse" if plate.max_ocpd_type == "fuse" else "breaker"))
+        return [Remark("ocpd-not-chosen", OCPD, f"No device chosen yet: {say(best)} A would do.", label, edits)]
     rating = exact(proposed.ocpd_a)
     return [
         *_standard(rating, make, devices, book),

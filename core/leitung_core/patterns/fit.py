@@ -17,7 +17,7 @@ from leitung_core.elements.vocabulary import Contact
 from leitung_core.findings import Way
 from leitung_core.patterns.patterns import PartOf, Pattern, StepOf
 from leitung_core.plan.model import dump_plan, read_plan
-from leitung_core.plan.patch import merge
+from leitung_core.plan.patch import joined, merge
 from leitung_core.plan.wired import EndName
 from leitung_core.plant.plant import ENDS, Plant, Wire, other
 from leitung_core.wiring.checks.joints import connector_for
@@ -119,7 +119,7 @@ class _Work:
         self.joints = 0
 
     def change(self, patch: Patch) -> None:
-        self.fitted.patch = merge_patches(self.fitted.patch, patch)
+        self.fitted.patch = joined(self.fitted.patch, patch)
         self.plant = Plant(read_plan(merge(self.before, self.fitted.patch)))
 
     def carry_out(self) -> None:
@@ -404,12 +404,3 @@ class _Work:
                 continue
             for wire, end in landed:
                 self.change({"cables": {wire.cable_id: {"conductors": {wire.id: {end: {"pigtail": True}}}}}})
-
-
-def merge_patches(one: Patch, two: Patch) -> Patch:
-    """Two merge patches as one: what the second says wins, and its nulls stay."""
-    found = dict(one)
-    for name, value in two.items():
-        old = found.get(name)
-        found[name] = merge_patches(old, value) if isinstance(old, dict) and isinstance(value, dict) else value
-    return found

@@ -23,6 +23,15 @@ def merge(document: Json, patch: Json) -> Json:
     return merged
 
 
+def joined(one: dict[str, Json], two: dict[str, Json]) -> dict[str, Json]:
+    """Two merge patches as one: what the second says wins, and its nulls stay."""
+    found = dict(one)
+    for name, value in two.items():
+        old = found.get(name)
+        found[name] = joined(old, value) if isinstance(old, dict) and isinstance(value, dict) else value
+    return found
+
+
 def diff(before: Json, after: Json) -> Json:
     """The merge patch that turns `before` into `after`. Plans hold no nulls, so one always exists."""
     if not isinstance(before, dict) or not isinstance(after, dict):

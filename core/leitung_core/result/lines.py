@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 from leitung_core.circuits.spec import Segment
-from leitung_core.findings import SEVERITIES, Finding, Severity
+from leitung_core.findings import PROPOSED, SEVERITIES, Finding, Severity
+from leitung_core.plan.patch import joined
 from leitung_core.plant.lines import Line, Stretch
 from leitung_core.plant.plant import Plant
 
@@ -34,7 +36,8 @@ class PartOfLine:
 class DrawnLine:
     """A line from source to unit. `cut`: the part at which a stop cuts it; what lies beyond is not to be energised.
 
-    `stop`: the key of that stop. `taps`: cables that are tapped off it.
+    `stop`: the key of that stop. `taps`: cables that are tapped off it. `proposal`: one change that fills what is still
+    to choose and can be computed, and what it comes to in words.
     """
 
     circuit: str
@@ -43,6 +46,8 @@ class DrawnLine:
     stop: str | None
     worst: Severity | None
     taps: tuple[str, ...]
+    proposal: dict[str, Any] | None = None
+    proposal_label: str | None = None
 
 
 def drawn_lines(plant: Plant, findings: Sequence[Finding]) -> dict[str, DrawnLine]:
@@ -76,6 +81,7 @@ def _drawn(line: Line, parts: Sequence[PartOfLine], at: Mapping[str, list[Findin
     filled = tuple(_with(part, at[part.id]) for part in parts)
     cut = next((part for part in filled if part.worst == "stop"), None)
     grave = {part.worst for part in filled}
+    proposal, label = _proposal([row for part in parts for row in at[part.id]])
     return DrawnLine(
         circuit=line.id,
         parts=filled,
@@ -83,15 +89,33 @@ def _drawn(line: Line, parts: Sequence[PartOfLine], at: Mapping[str, list[Findin
         stop=cut.findings[0] if cut else None,
         worst=next((severity for severity in SEVERITIES if severity in grave), None),
         taps=tuple(tap.cable for tap in line.taps),
+        proposal=proposal,
+        proposal_label=label,
     )
+
+
+def _proposal(rows: Sequence[Finding]) -> tuple[dict[str, Any] | None, str | None]:
+    """The fixes of what is still to choose on a line, as one change; none where fewer than two can be proposed."""
+    ordered = sorted(
+        (row for row in rows if row.code in PROPOSED and row.fix), key=lambda row: PROPOSED.index(row.code)
+    )
+    if len(ordered) < 2:
+        return None, None
+    change: dict[str, Any] = {}
+    for row in ordered:
+        change = joined(change, row.fix or {})
+    labels = [re.sub(r"^(Make it|Add one of|Use) (an? )?", "", row.fix_label or "") for row in ordered]
+    return change, ", ".join(dict.fromkeys(label for label in labels if label))
 
 
 def _with(part: PartOfLine, rows: Sequence[Finding]) -> PartOfLine:
     """A part with what stands against it, gravest first."""
     if not rows:
         return part
+    # What is still to enter is drawn dashed, and is no bend of the line.
+    worst = next((row.severity for row in rows if row.severity == "stop" or row.enter is None), None)
     return PartOfLine(
-        part.id, part.kind, part.about, part.name, tuple(row.key for row in rows), rows[0].severity,
+        part.id, part.kind, part.about, part.name, tuple(row.key for row in rows), worst,
         part.stretch, part.flexible, part.cable, part.by_hand,
     )  # fmt: skip
 

@@ -12,7 +12,7 @@ from leitung_core.catalogue.cables import FAMILY_OF_METHOD
 from leitung_core.catalogue.device import shipped_devices
 from leitung_core.circuits.loads.load import OUTDOOR
 from leitung_core.plan.model import Circuit, Plan, dump_plan, read_plan
-from leitung_core.plan.patch import merge
+from leitung_core.plan.patch import joined, merge
 from leitung_core.plant.lines import Line, is_origin, units_devices
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import poles_of
@@ -71,7 +71,7 @@ class _Drawn:
             self._cable("W", switch, last, names[at:])
 
     def _change(self, patch: Patch) -> None:
-        self.patch = _joined(self.patch, patch)
+        self.patch = joined(self.patch, patch)
         self.plant = Plant(read_plan(merge(dump_plan(self.plant.plan), patch)))
 
     def _mine(self, group: str) -> str | None:
@@ -153,15 +153,6 @@ def _strip(plant: Plant, device: str, side: str) -> Patch:
     return {"strip": by_side.get(kind.id, {}).get(side, side)}
 
 
-def _joined(one: Patch, two: Patch) -> Patch:
-    """Two merge patches as one."""
-    found = dict(one)
-    for name, value in two.items():
-        old = found.get(name)
-        found[name] = _joined(old, value) if isinstance(old, dict) and isinstance(value, dict) else value
-    return found
-
-
 def is_any_unit(kind_id: str | None) -> bool:
     """Whether a device is a unit of which only the power terminals are known yet."""
     kind = shipped_devices().get(kind_id or "")
@@ -182,7 +173,7 @@ def drawn_along(before: Plan, after: Plan) -> Patch:
             continue
         drawn = draw_power(plant, key)
         if drawn:
-            patch = _joined(patch, drawn)
+            patch = joined(patch, drawn)
             plan = read_plan(merge(dump_plan(plan), drawn))
     return patch
 

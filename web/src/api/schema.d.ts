@@ -2016,7 +2016,8 @@ export interface components {
          * DrawnLine
          * @description A line from source to unit. `cut`: the part at which a stop cuts it; what lies beyond is not to be energised.
          *
-         *     `stop`: the key of that stop. `taps`: cables that are tapped off it.
+         *     `stop`: the key of that stop. `taps`: cables that are tapped off it. `proposal`: one change that fills what is still
+         *     to choose and can be computed, and what it comes to in words.
          */
         DrawnLine: {
             /** Circuit */
@@ -2031,6 +2032,12 @@ export interface components {
             worst: ("stop" | "warning" | "note") | null;
             /** Taps */
             taps: string[];
+            /** Proposal */
+            proposal?: {
+                [key: string]: unknown;
+            } | null;
+            /** Proposal Label */
+            proposal_label?: string | null;
         };
         /**
          * End
@@ -2163,6 +2170,11 @@ export interface components {
              * @default []
              */
             follows: string[];
+            /**
+             * Enter
+             * @description What is still to enter, in a word or two; None where something entered is wrong or a rule speaks.
+             */
+            readonly enter: string | null;
         };
         /**
          * Fuse

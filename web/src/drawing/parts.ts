@@ -42,6 +42,8 @@ export interface Line {
   parts: Part[];
   /** The part at which a stop cuts the line, as the server says. */
   cut: string | null;
+  /** One change that fills what is still to choose, as the server proposes it, and what it comes to. */
+  proposal?: [Record<string, unknown>, string] | undefined;
 }
 
 export function segmentsOf(circuit: Circuit): [string, Segment][] {
@@ -73,6 +75,7 @@ export function lineOf(document: PlanDoc, circuitId: string, circuit: Circuit, r
     result: result?.circuits[circuitId],
     parts: withTyped(parts, circuitId, circuit),
     cut: drawn?.cut ?? null,
+    proposal: drawn?.proposal ? [drawn.proposal, drawn.proposal_label ?? "it"] : undefined,
   };
 }
 
@@ -119,10 +122,15 @@ export function words(name: string): string {
   return name.replaceAll("_", " ");
 }
 
-/** The gravest severity on a part. */
+/** Whether a finding only asks for what nobody has said yet. */
+export function isOpen(finding: Finding): boolean {
+  return finding.enter != null && finding.severity !== "stop";
+}
+
+/** The gravest severity on a part; what is still to enter is none. */
 export function gravest(findings: readonly Finding[]): Finding["severity"] | null {
   for (const severity of ["stop", "warning", "note"] as const)
-    if (findings.some((f) => f.severity === severity)) return severity;
+    if (findings.some((f) => f.severity === severity && !isOpen(f))) return severity;
   return null;
 }
 

@@ -4,7 +4,7 @@ import { Link } from "react-router";
 
 import type { Finding, Patch } from "../../api/client";
 import { layoutOf } from "../../drawing/layout";
-import { gravest, type Line, type Part } from "../../drawing/parts";
+import { gravest, isOpen, type Line, type Part } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Follows } from "../../ui/Findings";
 import { Button, Mark, severityColour } from "../../ui/parts";
@@ -40,9 +40,14 @@ export function Ladder({ line, width, plan, readOnly, leave, onSelect }: Props) 
   const layout = layoutOf(line, width);
   const wide = layout.width <= width + 1;
   const landings = line.parts.flatMap((part) => part.findings.filter((finding) => onLandings(part, finding)));
+  const open = line.parts.flatMap((part) =>
+    part.findings
+      .filter((finding) => isOpen(finding) && !leave?.(finding) && !onLandings(part, finding))
+      .map((finding) => ({ part: part.id, finding })),
+  );
   const rungs = layout.placed.flatMap(({ part, at }) =>
     part.findings
-      .filter((finding) => !leave?.(finding) && !onLandings(part, finding))
+      .filter((finding) => !isOpen(finding) && !leave?.(finding) && !onLandings(part, finding))
       .map((finding): Rung => ({ part: part.id, at, mirrored: wide && at > width * 0.55, finding })),
   );
   if (wide) rungs.sort(order);
@@ -54,9 +59,10 @@ export function Ladder({ line, width, plan, readOnly, leave, onSelect }: Props) 
     const found = Array.from(list.current?.children ?? [], (row) => (row as HTMLElement).offsetTop);
     setDrops((old) => (old.join() === found.join() ? old : found));
   });
-  if (rungs.length + landings.length === 0) return null;
+  if (rungs.length + landings.length + open.length === 0) return null;
   return (
     <>
+      <StillToEnter rows={open} line={line} plan={plan} readOnly={readOnly} onSelect={onSelect} />
       <ul hidden={rungs.length === 0} ref={list} className="relative isolate mx-5 md:mx-7" aria-label="Findings">
         {rungs.map(({ part, at, mirrored, finding }, index) => (
           <li
@@ -98,6 +104,67 @@ export function Ladder({ line, width, plan, readOnly, leave, onSelect }: Props) 
       {landings.length > 0 && <OfLandings rows={landings} id={plan.plan?.install.id ?? ""} />}
     </>
   );
+}
+
+interface OpenProps {
+  rows: { part: string; finding: Finding }[];
+  line: Line;
+  plan: PlanHandle;
+  readOnly: boolean;
+  onSelect: (part: string) => void;
+}
+
+/** What nobody has said yet, in one line: each word a way to its field, and one action for what can be proposed. */
+function StillToEnter({ rows, line, plan, readOnly, onSelect }: OpenProps) {
+  const words = new Map<string, (typeof rows)[number]>();
+  for (const row of rows) if (!words.has(row.finding.enter ?? "")) words.set(row.finding.enter ?? "", row);
+  if (!words.size) return null;
+  const [proposal, label] = line.proposal ?? [];
+  return (
+    <div className="mx-5 flex flex-wrap items-center gap-x-4 gap-y-1 py-2 pl-7 md:mx-7">
+      <p className="min-w-0 flex-1 basis-72 text-soft" aria-label="Still to enter">
+        Still to enter:{" "}
+        {[...words].map(([word, { part, finding }], index) => (
+          <span key={word}>
+            {index > 0 && ", "}
+            <button
+              type="button"
+              className="border-b border-dashed border-ink/60 font-semibold text-ink hover:border-copper max-md:min-h-11"
+              title={finding.message}
+              onClick={() => {
+                onSelect(part);
+                focusField(finding.about);
+              }}
+            >
+              {word}
+            </button>
+          </span>
+        ))}
+        .
+      </p>
+      {proposal && !readOnly && (
+        <Button
+          className="shrink-0"
+          onClick={() => plan.change(proposal, `Take what is proposed for ${line.circuitId}`)}
+        >
+          Take {label}
+        </Button>
+      )}
+    </div>
+  );
+}
+
+/** The field that is asked for, once it is on screen; the nearest one that is there. */
+function focusField(about: string) {
+  requestAnimationFrame(() => {
+    for (let at = about; at; at = at.slice(0, Math.max(0, at.lastIndexOf("/")))) {
+      const field = document.querySelector<HTMLElement>(`[data-reason] [data-path="${CSS.escape(at)}"]`);
+      if (field) {
+        field.focus();
+        return;
+      }
+    }
+  });
 }
 
 /** What stands against control cables and devices is said where they are landed; here only that there is something. */

@@ -113,10 +113,10 @@ export function Lines({ plan, readOnly, history, onHistory, single }: Props) {
           </div>
         ))}
         {lines.length === 0 && (
-          <div className="px-7 py-16">
+          <div className="px-7 pt-10 pb-1">
             <h2 className="text-2xl font-bold">No line yet</h2>
             <p className="mt-2 max-w-lg text-soft">
-              A line runs from a panel to one unit. Begin it, type what the plate says, and the rest is computed.
+              A line runs from a panel to one unit. Say what the plate says, and the rest is computed.
             </p>
           </div>
         )}
@@ -132,7 +132,9 @@ export function Lines({ plan, readOnly, history, onHistory, single }: Props) {
               plan={plan}
               onDrawn={(circuit) => select(circuit, "unit", true)}
             />
-            <NewLine plan={plan} first={lines.length === 0} onDrawn={(circuit) => select(circuit, "unit", true)} />
+            <div>
+              <NewLine plan={plan} first={lines.length === 0} onDrawn={(circuit) => select(circuit, "unit", true)} />
+            </div>
           </div>
         )}
         <Hints />

@@ -32,7 +32,6 @@ export function NewLine({ plan, first, onDrawn }: { plan: PlanHandle; first: boo
   if (!wish)
     return (
       <Button
-        kind={first ? "main" : "quiet"}
         onClick={() =>
           setWish({
             source: Object.keys(document.sources ?? {})[0] ?? NEW_PANEL,

@@ -1,7 +1,8 @@
 /** The reason beside the line: what the part is, why its value is what it is, and what else would do. */
 import type { Alternative } from "../../api/client";
-import { type Line, type Part, say, saySize, stepsFor } from "../../drawing/parts";
+import { isOpen, type Line, type Part, say, saySize, stepsFor } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
+import { Findings } from "../../ui/Findings";
 import { Button } from "../../ui/parts";
 import { Steps } from "../../ui/Steps";
 import { insertSegment } from "./edits";
@@ -33,6 +34,7 @@ export function Reason({ line, part, plan, readOnly }: Props) {
         {line.circuitId}, {part.name}
       </p>
       <Editor line={line} part={part} plan={plan} readOnly={readOnly} />
+      <Findings rows={part.findings.filter(isOpen)} plan={plan} readOnly={readOnly} />
       {!readOnly && Object.keys(line.circuit.run ?? {}).length === 0 && (
         <Button
           kind="main"
