@@ -80,7 +80,7 @@ def test_a_plate_typed_on_the_line_sizes_everything(open_as: SignIn) -> None:
     ):
         expect(reason).to_contain_text(words)
     expect(reason.get_by_label("Grounding conductor")).to_contain_text("at least 12 AWG")
-    page.get_by_role("button", name="Add one of 30 A in sight").click()
+    page.get_by_role("button", name="Take 30 A in sight, 1 and 3").click()
     expect(part(page, "Disconnect 30")).to_be_visible()
     part(page, "Disconnect").click()
     expect(reason).to_contain_text("12.65 A")
@@ -140,7 +140,7 @@ def test_what_cannot_be_is_told_at_its_field_and_what_was_typed_stays(workshop: 
     page = workshop
     part(page, "Unit").click()
     field = page.get_by_label("Minimum circuit ampacity (MCA)")
-    for nonsense, words in (("eleven", "must be a number"), ("-3", "must be above"), ("9e99", "must not be above")):
+    for nonsense, words in (("eleven", "Write one value, as"), ("-3", "must be above"), ("9e99", "must not be above")):
         field.fill(nonsense)
         field.press("Enter")
         expect(page.get_by_role("alert").filter(has_text=words)).to_be_visible()
@@ -155,7 +155,8 @@ def test_what_cannot_be_is_told_at_its_field_and_what_was_typed_stays(workshop: 
     expect(field).to_have_value("12.5")
     field.fill("")
     field.press("Enter")
-    expect(page.get_by_role("list", name="Findings")).to_contain_text("(MCA) is not known")
+    expect(page.get_by_label("Still to enter", exact=True)).to_contain_text("MCA")
+    expect(page.get_by_role("list", name="Still to enter here")).to_contain_text("(MCA) is not known")
 
 
 def test_the_whole_line_by_keyboard(workshop: Page) -> None:
@@ -194,7 +195,8 @@ def test_segments_are_added_and_removed(workshop: Page) -> None:
     part(page, "interior").click()
     page.get_by_role("button", name="Add one after it").click()
     expect(page.locator('svg [data-part^="run/"]')).to_have_count(4)
-    expect(page.get_by_role("list", name="Findings")).to_contain_text("The length is not known")
+    page.get_by_label("Still to enter", exact=True).get_by_role("button", name="length").click()
+    expect(page.get_by_label("Length", exact=True)).to_be_focused()
     page.locator('[data-part="run/s4"]').click()
     page.get_by_role("button", name="Remove it").click()
     expect(page.locator('svg [data-part^="run/"]')).to_have_count(3)

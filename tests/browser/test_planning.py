@@ -68,7 +68,7 @@ def test_a_heater_line_is_planned_within_a_minute(open_as: SignIn) -> None:
     enter(page, "Ambient of the new run", "30")
     page.get_by_role("button", name="Draw it").click()
     line = page.locator("[data-line='UH-3']")
-    for fix in ("Make it 20 A", "Make it 12 AWG", "Use 10 and 12", "Add one of 30 A in sight", "It is solid"):
+    for fix in ("Take 20 A, 12 AWG, 30 A in sight, 10 and 12", "It is solid"):
         line.get_by_role("button", name=fix).click()
         expect(line.get_by_role("button", name=fix)).to_have_count(0)
     expect(part(page, "Unit UH-3")).to_contain_text("3 kW")
@@ -121,7 +121,9 @@ def test_whether_a_heater_suits_its_room_follows_what_is_typed(open_as: SignIn) 
     expect(fresh).to_contain_text("Not known yet: the branch's rating, the loads.")
     bay.get_by_label("Height").fill("tall")
     page.keyboard.press("Enter")
-    expect(bay.get_by_role("alert").first).to_contain_text("must be a number")
+    expect(bay.get_by_role("alert").first).to_contain_text(
+        "“tall” is no number with a unit. Write one value, as 80 ft."
+    )
 
 
 def test_another_edition_is_tried_before_it_counts(open_as: SignIn) -> None:

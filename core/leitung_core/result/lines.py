@@ -95,17 +95,19 @@ def _drawn(line: Line, parts: Sequence[PartOfLine], at: Mapping[str, list[Findin
 
 
 def _proposal(rows: Sequence[Finding]) -> tuple[dict[str, Any] | None, str | None]:
-    """The fixes of what is still to choose on a line, as one change; none where fewer than two can be proposed."""
+    """The fixes of what is still to choose on a line, as one change, and its label."""
     ordered = sorted(
         (row for row in rows if row.code in PROPOSED and row.fix), key=lambda row: PROPOSED.index(row.code)
     )
-    if len(ordered) < 2:
+    if not ordered:
         return None, None
+    if len(ordered) == 1:
+        return ordered[0].fix, ordered[0].fix_label
     change: dict[str, Any] = {}
     for row in ordered:
         change = joined(change, row.fix or {})
     labels = [re.sub(r"^(Make it|Add one of|Use) (an? )?", "", row.fix_label or "") for row in ordered]
-    return change, ", ".join(dict.fromkeys(label for label in labels if label))
+    return change, "Take " + ", ".join(dict.fromkeys(label for label in labels if label))
 
 
 def _with(part: PartOfLine, rows: Sequence[Finding]) -> PartOfLine:

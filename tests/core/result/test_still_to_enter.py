@@ -41,7 +41,7 @@ def test_a_fresh_line_bends_nowhere_and_one_change_fills_it() -> None:
     line = check_plan(read_plan(plan)).drawn["L"]
     assert line.worst == "note", "the white of a two-wire cable is re-identified"
     assert line.proposal is not None
-    assert line.proposal_label == "35 A, 10 AWG, 30 A in sight, 1 and 3"
+    assert line.proposal_label == "Take 35 A, 10 AWG, 30 A in sight, 1 and 3"
     after = check_plan(read_plan(merge(plan, line.proposal)))
     assert not {row.code for row in after.findings} & set(PROPOSED)
     assert not [row for row in after.findings if row.severity == "stop"]

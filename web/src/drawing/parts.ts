@@ -75,7 +75,7 @@ export function lineOf(document: PlanDoc, circuitId: string, circuit: Circuit, r
     result: result?.circuits[circuitId],
     parts: withTyped(parts, circuitId, circuit),
     cut: drawn?.cut ?? null,
-    proposal: drawn?.proposal ? [drawn.proposal, drawn.proposal_label ?? "it"] : undefined,
+    proposal: drawn?.proposal ? [drawn.proposal, drawn.proposal_label ?? "Take what is proposed"] : undefined,
   };
 }
 

@@ -15,10 +15,17 @@ export function Follows({ finding }: { finding: Finding }) {
   );
 }
 
-export function Findings({ rows, plan, readOnly }: { rows: readonly Finding[]; plan: PlanHandle; readOnly: boolean }) {
+interface Props {
+  rows: readonly Finding[];
+  plan: PlanHandle;
+  readOnly: boolean;
+  label?: string;
+}
+
+export function Findings({ rows, plan, readOnly, label = "Findings" }: Props) {
   if (rows.length === 0) return null;
   return (
-    <ul aria-label="Findings">
+    <ul aria-label={label}>
       {rows.map((finding) => (
         <li
           key={finding.key}

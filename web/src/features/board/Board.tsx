@@ -57,6 +57,7 @@ export function Board({ person }: { person: Person }) {
             onChange={(event) => setSearch(event.target.value)}
           />
         </div>
+        {person.may.includes("plan") && <Begin />}
         {board.isError && (
           <Message title="The installs cannot be shown">
             <p>Leitung does not answer. Nothing is lost.</p>
@@ -74,7 +75,7 @@ export function Board({ person }: { person: Person }) {
           <p className="py-10 text-lg text-soft">
             {search
               ? `No install has “${search}” in its name or site.`
-              : "No install yet. Begin one below, or bring in a plan file."}
+              : "No install yet. Begin one above, or bring in a plan file."}
           </p>
         )}
         {board.hasNextPage && (
@@ -82,7 +83,6 @@ export function Board({ person }: { person: Person }) {
             Show more
           </Button>
         )}
-        {person.may.includes("plan") && <Begin />}
       </main>
     </div>
   );
@@ -170,9 +170,12 @@ function Begin() {
   const client = useQueryClient();
   const [message, setMessage] = useState<string | null>(null);
   const [name, setName] = useState("");
+  const [busy, setBusy] = useState(false);
 
   async function create(path: string, body: unknown) {
+    setBusy(true);
     const answer = await post<PlanOut>(path, freshKey(), body);
+    setBusy(false);
     if (answer.kind === "done") {
       await client.invalidateQueries({ queryKey: ["board"] });
       void navigate(`/installs/${answer.body.install.id}/lines`);
@@ -206,7 +209,7 @@ function Begin() {
     void create("/api/installs", { name });
   }
   return (
-    <section className="mt-10">
+    <section className="mt-5">
       <form onSubmit={begin} className="flex flex-wrap items-center gap-3">
         <input
           aria-label="Name of the new install"
@@ -215,7 +218,7 @@ function Begin() {
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
-        <Button type="submit" kind="main" disabled={!name.trim()}>
+        <Button type="submit" kind="main" disabled={busy || !name.trim()}>
           Begin
         </Button>
         <label className="flex min-h-11 cursor-pointer items-center underline decoration-faint underline-offset-4 focus-within:outline-3 focus-within:outline-copper hover:decoration-copper md:ml-6">

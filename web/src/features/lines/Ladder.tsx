@@ -143,11 +143,8 @@ function StillToEnter({ rows, line, plan, readOnly, onSelect }: OpenProps) {
         .
       </p>
       {proposal && !readOnly && (
-        <Button
-          className="shrink-0"
-          onClick={() => plan.change(proposal, `Take what is proposed for ${line.circuitId}`)}
-        >
-          Take {label}
+        <Button className="shrink-0" onClick={() => plan.change(proposal, `${line.circuitId}: ${label ?? ""}`)}>
+          {label}
         </Button>
       )}
     </div>

@@ -26,6 +26,10 @@ export function Reason({ line, part, plan, readOnly }: Props) {
     unit: UnitEditor,
   }[part.kind];
   const steps = stepsFor(line, part);
+  // What the line's one proposal says already is not offered a second time here.
+  const open = part.findings
+    .filter(isOpen)
+    .map((finding) => (finding.fix_label === line.proposal?.[1] ? { ...finding, fix: null } : finding));
   const alternatives = part.kind === "ocpd" || part.kind === "segment" ? (line.result?.alternatives ?? []) : [];
   return (
     <>
@@ -34,7 +38,7 @@ export function Reason({ line, part, plan, readOnly }: Props) {
         {line.circuitId}, {part.name}
       </p>
       <Editor line={line} part={part} plan={plan} readOnly={readOnly} />
-      <Findings rows={part.findings.filter(isOpen)} plan={plan} readOnly={readOnly} />
+      <Findings label="Still to enter here" rows={open} plan={plan} readOnly={readOnly} />
       {!readOnly && Object.keys(line.circuit.run ?? {}).length === 0 && (
         <Button
           kind="main"
