@@ -133,7 +133,7 @@ interface StretchProps {
 function Run({ line, part, x0, x1, stopped }: StretchProps) {
   const { segment } = part;
   const found = line.result?.segments[runIndex(line, part)];
-  const size = segment?.conductor ?? found?.conductor;
+  const size = segment?.conductor;
   const length = segment?.length_ft == null ? "length?" : say(segment.length_ft, "ft");
   const grave = gravest(part.findings);
   const room = x1 - x0;

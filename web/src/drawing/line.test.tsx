@@ -155,6 +155,12 @@ test("what is not known is said, never left blank", () => {
   ]);
 });
 
+test("a conductor that is only proposed is not drawn as known", () => {
+  const open: Circuit = { ...circuit, run: { s1: { order: 1, method: "NM-B", length_ft: 38 } } };
+  const part = line({}, open).parts.find((entry) => entry.kind === "segment") as Line["parts"][number];
+  expect(captionOf(line({}, open), part).main).toBe("size? NM-B");
+});
+
 test("each part gets the steps that explain it", () => {
   const drawn = line();
   const steps = (id: string) =>

@@ -195,7 +195,8 @@ export function captionOf(line: Line, part: Part): Caption {
     }
     case "segment": {
       const { segment } = part;
-      const size = segment?.conductor ?? result?.segments[runIndex(line, part)]?.conductor;
+      // What is only proposed is never drawn as known.
+      const size = segment?.conductor;
       return {
         top: part.name,
         main: [size ? saySize(size) : "size?", segment?.method ?? "method?"].join(" "),

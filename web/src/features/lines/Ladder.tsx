@@ -1,5 +1,5 @@
 /** The findings of a line, each hung from its part by a leader, each with the one action that clears it. */
-import { useLayoutEffect, useRef, useState } from "react";
+import { Fragment, useLayoutEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 
 import type { Finding, Patch } from "../../api/client";
@@ -125,22 +125,23 @@ function StillToEnter({ rows, line, plan, readOnly, onSelect }: OpenProps) {
       <p className="min-w-0 flex-1 basis-72 text-soft" aria-label="Still to enter">
         Still to enter:{" "}
         {[...words].map(([word, { part, finding }], index) => (
-          <span key={word}>
-            {index > 0 && ", "}
-            <button
-              type="button"
-              className="border-b border-dashed border-ink/60 font-semibold text-ink hover:border-copper max-md:min-h-11"
-              title={finding.message}
-              onClick={() => {
-                onSelect(part);
-                focusField(finding.about);
-              }}
-            >
-              {word}
-            </button>
-          </span>
+          <Fragment key={word}>
+            <span className="whitespace-nowrap">
+              <button
+                type="button"
+                className="border-b border-dashed border-ink/60 font-semibold text-ink hover:border-copper max-md:min-h-11"
+                title={finding.message}
+                onClick={() => {
+                  onSelect(part);
+                  focusField(finding.about);
+                }}
+              >
+                {word}
+              </button>
+              {index < words.size - 1 ? "," : "."}
+            </span>{" "}
+          </Fragment>
         ))}
-        .
       </p>
       {proposal && !readOnly && (
         <Button className="shrink-0" onClick={() => plan.change(proposal, `${line.circuitId}: ${label ?? ""}`)}>
