@@ -62,12 +62,18 @@ def test_a_heater_line_is_planned_within_a_minute(open_as: SignIn) -> None:
     page.get_by_role("button", name="Add a line").click()
     page.get_by_label("Panel of the new line").select_option("Outbuilding panel")
     page.get_by_label("Unit of the new line").select_option("Hearthlow HU-3, unit heater 3 kW")
-    enter(page, "Length of the new run", "40")
+    enter(page, "Length of the new run", "40 ft")
     page.get_by_label("Method of the new run").select_option("NM-B")
     page.get_by_label("Place of the new run").select_option("interior")
-    enter(page, "Ambient of the new run", "30")
+    enter(page, "Ambient of the new run", "warm")
     page.get_by_role("button", name="Draw it").click()
     line = page.locator("[data-line='UH-3']")
+    line.locator('[data-part="run/s1"]').click()
+    ambient = page.get_by_label("Ambient temperature")
+    expect(page.get_by_role("alert").filter(has_text="“warm”")).to_be_visible()
+    expect(ambient).to_have_value("warm")
+    enter(page, "Ambient temperature", "86 F")
+    expect(ambient).to_have_value("86")
     for fix in ("Take 20 A, 12 AWG, 30 A in sight, 10 and 12", "It is solid"):
         line.get_by_role("button", name=fix).click()
         expect(line.get_by_role("button", name=fix)).to_have_count(0)
@@ -75,7 +81,8 @@ def test_a_heater_line_is_planned_within_a_minute(open_as: SignIn) -> None:
     assert time.monotonic() - began < 60
     circuit = plan()["circuits"]["UH-3"]
     assert (circuit["ocpd"]["rating_a"], circuit["ocpd"]["spaces"]) == (20, [10, 12])
-    assert circuit["run"]["s1"]["conductor"] == "12"
+    s1 = circuit["run"]["s1"]
+    assert (s1["conductor"], s1["length_ft"], s1["ambient_c"]) == ("12", 40, 30)
 
 
 def test_a_circuit_moves_in_its_panel_by_mouse_and_by_keys(open_as: SignIn) -> None:

@@ -1,11 +1,13 @@
 /** A temperature that the plan keeps in °C: shown and read in °F, or in °C where metric is chosen; either may be typed. */
 import { Edit, type Entry } from "./Edit";
+import { asText } from "./text";
 import { useMetric } from "./units";
 
 export interface TemperatureProps {
   label: string;
   path: string;
-  celsius: number | null | undefined;
+  /** In °C; a text stands as it was typed until it is read. */
+  celsius: number | string | null | undefined;
   onCommit: (value: unknown, entry: Entry) => void;
   error?: Parameters<typeof Edit>[0]["error"];
   readOnly?: boolean;
@@ -28,15 +30,15 @@ const tenth = (figure: number) => String(Math.round(figure * 10) / 10);
 
 export function Temperature({ celsius, onCommit, ...common }: TemperatureProps) {
   const metric = useMetric();
-  const both = celsius == null ? null : [tenth((celsius * 9) / 5 + 32), tenth(celsius)];
+  const both = typeof celsius !== "number" ? null : [tenth((celsius * 9) / 5 + 32), tenth(celsius)];
   const [unit, other] = metric ? ["°C", "°F"] : ["°F", "°C"];
   return (
     <>
       <Edit
         {...common}
         kind="text"
-        value={both && (metric ? both[1] : both[0])}
-        unit={unit}
+        value={both ? (metric ? both[1] : both[0]) : asText(celsius)}
+        unit={typeof celsius === "string" ? "" : unit}
         empty={`how hot, ${unit}?`}
         onCommit={(text, { typed }) => {
           const value = toCelsius(text, metric);

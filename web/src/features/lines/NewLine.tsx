@@ -4,9 +4,10 @@ import { useState } from "react";
 import type { CatalogueModel, Patch, PlanDoc } from "../../api/client";
 import vocabulary from "../../api/vocabulary.json";
 import type { PlanHandle } from "../../plan/usePlan";
-import { Choice, Edit } from "../../ui/Edit";
+import { Choice, Edit, parse } from "../../ui/Edit";
 import { options } from "../../ui/fields";
 import { Button } from "../../ui/parts";
+import { asText } from "../../ui/text";
 import { Temperature } from "../../ui/Temperature";
 import { useCatalogue } from "../../plan/useCatalogue";
 import { nextId } from "../../plan/ids";
@@ -16,10 +17,10 @@ interface Wish {
   source: string | undefined;
   unit: string;
   poles: number | undefined;
-  length: unknown;
+  length: number | string | undefined;
   method: string | undefined;
   place: string | undefined;
-  ambient: unknown;
+  ambient: number | string | undefined;
 }
 
 const NEW_PANEL = "a new panel";
@@ -92,9 +93,10 @@ export function NewLine({ plan, first, onDrawn }: { plan: PlanHandle; first: boo
         <Edit
           label="Length of the new run"
           path="new/length"
-          value={asNumber(wish.length)}
-          unit="ft"
-          onCommit={put("length")}
+          kind="text"
+          value={asText(wish.length)}
+          unit={typeof wish.length === "number" ? "ft" : ""}
+          onCommit={(text) => put("length")(parse(asText(text), "number"))}
         />{" "}
         of{" "}
         <Choice
@@ -118,7 +120,7 @@ export function NewLine({ plan, first, onDrawn }: { plan: PlanHandle; first: boo
         <Temperature
           label="Ambient of the new run"
           path="new/ambient"
-          celsius={asNumber(wish.ambient)}
+          celsius={wish.ambient}
           onCommit={put("ambient")}
         />
         .
@@ -129,6 +131,9 @@ export function NewLine({ plan, first, onDrawn }: { plan: PlanHandle; first: boo
           onClick={() => {
             const [patch, circuit] = newLine(document, wish, models);
             plan.change(patch, "Add a line");
+            // What is no plain figure is read by the server, and stays in its field where it cannot be read.
+            for (const [field, typed, label] of texts(wish))
+              plan.set(`circuits/${circuit}/run/s1/${field}`, typed, label, { typed, doubtful: true });
             setWish(null);
             onDrawn(circuit);
           }}
@@ -141,8 +146,12 @@ export function NewLine({ plan, first, onDrawn }: { plan: PlanHandle; first: boo
   );
 }
 
-function asNumber(value: unknown): number | null {
-  return typeof value === "number" ? value : null;
+function texts(wish: Wish): [field: string, typed: string, label: string][] {
+  const said: [string, unknown, string][] = [
+    ["length_ft", wish.length, "Length"],
+    ["ambient_c", wish.ambient, "Ambient temperature"],
+  ];
+  return said.flatMap(([field, typed, label]) => (typeof typed === "string" ? [[field, typed, label]] : []));
 }
 
 /** Every kind of unit, then every model of the catalogue. */
