@@ -112,8 +112,8 @@ def power() -> dict[str, Any]:
     return {
         "P-RT1": on_line("B-RT1", "D-RT1.line", "RT-1", ["s1", "s2"], 4),
         "W-RT1": on_line("D-RT1.load", "RT-1.power", "RT-1", ["s3"], 4),
-        "W-DH1": cable("R-DH1.slot", "DH-1.plug", "cord", "14", 3, 6),
-        "W-CP1": cable("R-CP1.slot", "CP-1.plug", "cord", "16", 3, 6),
+        "W-DH1": cable("R-DH1.slot", "DH-1.plug", "cord", "14", 3, 6, factory_cord=True),
+        "W-CP1": cable("R-CP1.slot", "CP-1.plug", "cord", "16", 3, 6, factory_cord=True),
         "P-FD1": on_line("B-FD1", "L-VP", "FD-1", ["s1"], 5, "singles-neutral"),
         "P-AH1": on_line("B-AH1", "D-AH1.line", "AH-1", ["s1"], 3),
         "W-AH1": cable("D-AH1.load", "AH-1.power", "singles", "8", 3, None, strands="stranded", **inside),

@@ -125,9 +125,22 @@ def _several_heaters(spec: Spec, load: Load, device_a: Decimal | None, book: Rul
     yield Remark("heaters-together", ("equipment", "quantity"), message, article=book.article_of("heaters-together"))
 
 
+def suits_receptacle(spec: Spec, device_a: Decimal, book: Rulebook) -> bool:
+    """Whether a device may stand before the receptacle that is planned among other outlets (Table 210.21(B)(3))."""
+    rating = _rating(spec, book.configurations().get(spec.proposed.receptacle or ""))
+    if rating is None or not spec.proposed.other_outlets_on_branch or not spec.equipment.cord_connected:
+        return True
+    found = book.receptacles().get(exact(rating))
+    return found is not None and device_a in found.branches_a
+
+
+def _rating(spec: Spec, kind: Configuration | None) -> float | None:
+    return spec.proposed.receptacle_a if kind is None else float(kind.rating_a)
+
+
 def _receptacle(spec: Spec, load: Load, book: Rulebook) -> Iterator[Remark]:
     kind = book.configurations().get(spec.proposed.receptacle or "")
-    rating = spec.proposed.receptacle_a if kind is None else float(kind.rating_a)
+    rating = _rating(spec, kind)
     device = spec.proposed.ocpd_a
     if kind is not None:
         yield from _configuration(spec, kind)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from decimal import Decimal
 
+from leitung_core.circuits.branch import suits_receptacle
 from leitung_core.circuits.choose import Choice
 from leitung_core.circuits.devices import Devices
 from leitung_core.circuits.loads import PLATE, Load
@@ -98,7 +99,7 @@ def _make(
 ) -> tuple[str | None, tuple[Edit, ...]]:
     """The fix that sets the device and what must go with it; none where no lawful rating is known."""
     proposed = spec.proposed
-    if rating is None:
+    if rating is None or not suits_receptacle(spec, rating, book):
         return None, ()
     edits: tuple[Edit, ...] = (Edit(OCPD, float(rating)),)
     if proposed.ocpd_a is None or rating > exact(proposed.ocpd_a):

@@ -121,6 +121,7 @@ class Cable(Entered):
     colours: Annotated[list[ConductorId], Field(min_length=1, max_length=60)] | None = Field(
         None, description="colours or numbers of a factory harness, in order; left out: as its construction"
     )
+    factory_cord: bool | None = Field(None, description="a cord that came with its listed unit (240.5(B)(1))")
     for_test: bool | None = Field(None, description="put in for a test, to be taken out again")
     awg: Awg | None = None
     strands: Strands | None = None

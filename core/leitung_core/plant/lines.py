@@ -348,11 +348,13 @@ def _by_hand(
         "place": spot,
         "sunlit": like.sunlit if like else None,
         "above_roof_in": like.above_roof_in if like else None,
+        "factory_cord": cable.factory_cord,
         "existing": True if cable.state == "existing" else None,
         **dict(_white(plant, cable_id)),
     }
     places: dict[str, Path] = {
         "method": (*at, "family"), "conductor": (*at, "awg"), "construction": (*at, "strands"),
+        "factory_cord": (*at, "factory_cord"),
         "raceway": (*way, "raceway"), "length_ft": (*way, "length_ft"), "place": (*way, "spot"),
         "ambient_c": (*way, "ambient_c"),
     }  # fmt: skip

@@ -327,3 +327,12 @@ def test_a_capped_conductor_is_no_power() -> None:
     plan = merge(by_hand("14"), ends("W", **{name: {"a": CAPPED, "b": CAPPED} for name in ("black", "white", "bare")}))
     parts = [part.id for part in told(plan).drawn["H"].parts if part.kind == "segment"]
     assert "run/s1" in parts
+
+
+def test_the_cord_of_a_listed_unit_is_protected_with_it_however_it_is_drawn() -> None:
+    """240.5(A): a 16 AWG cord carries 13 A and is not protected at 15 A; 240.5(B)(1): one of a listed unit is."""
+    plan = museum()
+    about = "cables/W-CP1/awg"
+    assert not [row for row in told(plan).findings if row.about == about]
+    site_made = merge(plan, {"cables": {"W-CP1": {"factory_cord": False}}})
+    assert [row.code for row in told(site_made).findings if row.about == about] == ["conductor-not-protected"]

@@ -1307,6 +1307,11 @@ export interface components {
              */
             colours?: string[] | null;
             /**
+             * Factory Cord
+             * @description a cord that came with its listed unit (240.5(B)(1))
+             */
+            factory_cord?: boolean | null;
+            /**
              * For Test
              * @description put in for a test, to be taken out again
              */

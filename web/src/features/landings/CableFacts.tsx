@@ -90,6 +90,18 @@ export function CableFacts({ view, cable, plan, readOnly, onOpen }: Props) {
           options(...(family?.strands ?? [])),
           family?.strands.length === 1 ? family.strands[0] : "solid or stranded",
         )}
+        {cable.family === "cord" && (
+          <>
+            ,{" "}
+            {own.choice(
+              "factory_cord",
+              "Whose cord",
+              cable.factory_cord,
+              yesNo("the unit's own", "made up on site"),
+              "whose, not known",
+            )}
+          </>
+        )}
         .{" "}
         {!cable.segments?.length && (
           <>Length {own.number("length_ft", "Length", cable.length_ft, "ft", "as its way")}.</>
