@@ -129,7 +129,7 @@ function StillToEnter({ rows, line, plan, readOnly, onSelect }: OpenProps) {
             <span className="whitespace-nowrap">
               <button
                 type="button"
-                className="border-b border-dashed border-ink/60 font-semibold text-ink hover:border-copper max-md:min-h-11"
+                className="font-semibold text-ink underline decoration-ink/60 decoration-dashed underline-offset-4 hover:decoration-copper max-md:min-h-11"
                 title={finding.message}
                 onClick={() => {
                   onSelect(part);
