@@ -361,14 +361,23 @@ def test_steps_and_messages_name_what_they_rest_on() -> None:
     assert missing.message.startswith("The supply's number of phases is not known")
 
 
-@pytest.mark.parametrize(("receptacle_a", "fix"), [(20, None), (30, "Make it 30 A")])
-def test_no_larger_device_is_offered_than_the_receptacle_among_others_may_have(
-    receptacle_a: int, fix: str | None
+@pytest.mark.parametrize(
+    ("receptacle_a", "others", "fix"),
+    [
+        (20, True, None),
+        (30, True, "Make it 30 A"),
+        (30, False, "Make it 30 A"),
+        (20, False, "Make it 30 A, 30 A receptacle"),
+    ],
+)
+def test_a_larger_device_comes_with_a_receptacle_that_may_have_it_or_is_not_offered(
+    receptacle_a: int, others: bool, fix: str | None
 ) -> None:
-    """Table 210.21(B)(3): a 20 A receptacle stands on 20 A, a 30 A one on 30 A. 24 A x 1.25 = 30 A."""
+    """Table 210.21(B)(3): a 20 A receptacle stands on 20 A, a 30 A one on 30 A. (B)(1): alone, no less than
+    its branch. 24 A x 1.25 = 30 A."""
     plate = {"volts": "240", "amps": 24.0}
     doc = document([segment(conductor="10")], kind="dehumidifier")
     doc["equipment"] = {"kind": "dehumidifier", "cord_connected": True, "nameplate": plate}
-    doc["proposed"] |= {"ocpd_a": 20, "receptacle_a": receptacle_a, "other_outlets_on_branch": True}
+    doc["proposed"] |= {"ocpd_a": 20, "receptacle_a": receptacle_a, "other_outlets_on_branch": others}
     found = next(row for row in size_document(doc).findings if row.code in ("ocpd-below-mca", "ocpd-below-load"))
     assert found.fix_label == fix

@@ -125,13 +125,24 @@ def _several_heaters(spec: Spec, load: Load, device_a: Decimal | None, book: Rul
     yield Remark("heaters-together", ("equipment", "quantity"), message, article=book.article_of("heaters-together"))
 
 
-def suits_receptacle(spec: Spec, device_a: Decimal, book: Rulebook) -> bool:
-    """Whether a device may stand before the receptacle that is planned among other outlets (Table 210.21(B)(3))."""
-    rating = _rating(spec, book.configurations().get(spec.proposed.receptacle or ""))
-    if rating is None or not spec.proposed.other_outlets_on_branch or not spec.equipment.cord_connected:
-        return True
-    found = book.receptacles().get(exact(rating))
-    return found is not None and device_a in found.branches_a
+def receptacle_behind(spec: Spec, device_a: Decimal, book: Rulebook) -> tuple[Edit, ...] | None:
+    """What a device asks of the receptacle planned behind it; None where that one may not be there (210.21(B))."""
+    kind = book.configurations().get(spec.proposed.receptacle or "")
+    rating = _rating(spec, kind)
+    if rating is None or not spec.equipment.cord_connected:
+        return ()
+    if spec.proposed.other_outlets_on_branch:
+        found = book.receptacles().get(exact(rating))
+        return () if found is not None and device_a in found.branches_a else None
+    if device_a <= exact(rating):
+        return ()
+    larger = _alone_behind(device_a, book)
+    return (Edit(RECEPTACLE, float(larger)),) if kind is None and larger is not None else None
+
+
+def _alone_behind(device_a: Decimal, book: Rulebook) -> Decimal | None:
+    """The least receptacle that may stand alone behind a device (210.21(B)(1))."""
+    return min((rating for rating in book.receptacles() if rating >= device_a), default=None)
 
 
 def _rating(spec: Spec, kind: Configuration | None) -> float | None:
@@ -150,11 +161,12 @@ def _receptacle(spec: Spec, load: Load, book: Rulebook) -> Iterator[Remark]:
         yield from _among_others(exact(rating), exact(device) if device else None, load, book)
     elif device is not None and rating < device:
         message = f"A {say(exact(rating))} A receptacle alone on a {say(exact(device))} A branch is rated too low."
-        if kind is None:
-            edits = (Edit(RECEPTACLE, device),)
-            yield Remark("receptacle-small", RECEPTACLE, message, f"Make it {say(exact(device))} A", edits)
+        larger = None if kind else _alone_behind(exact(device), book)
+        if larger is None:
+            yield Remark("receptacle-small", KIND if kind else RECEPTACLE, message)
         else:
-            yield Remark("receptacle-small", KIND, message)
+            edits = (Edit(RECEPTACLE, float(larger)),)
+            yield Remark("receptacle-small", RECEPTACLE, message, f"Make it {say(larger)} A", edits)
 
 
 def _configuration(spec: Spec, kind: Configuration) -> Iterator[Remark]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from decimal import Decimal
 
-from leitung_core.circuits.branch import suits_receptacle
+from leitung_core.circuits.branch import receptacle_behind
 from leitung_core.circuits.choose import Choice
 from leitung_core.circuits.devices import Devices
 from leitung_core.circuits.loads import PLATE, Load
@@ -99,9 +99,10 @@ def _make(
 ) -> tuple[str | None, tuple[Edit, ...]]:
     """The fix that sets the device and what must go with it; none where no lawful rating is known."""
     proposed = spec.proposed
-    if rating is None or not suits_receptacle(spec, rating, book):
+    plug = receptacle_behind(spec, rating, book) if rating is not None else None
+    if rating is None or plug is None:
         return None, ()
-    edits: tuple[Edit, ...] = (Edit(OCPD, float(rating)),)
+    edits: tuple[Edit, ...] = (Edit(OCPD, float(rating)), *plug)
     if proposed.ocpd_a is None or rating > exact(proposed.ocpd_a):
         along = behind(spec, load, choice, rating, book)
         if along is None:
@@ -110,7 +111,8 @@ def _make(
         edits += tuple(edit for edit in along if edit.path != EGC)
         edits += (Edit(EGC, None),) if proposed.egc else ()
     thicker = next((edit.value for edit in edits if edit.path[-1] == "conductor"), None)
-    return f"Make it {say(rating)} A" + (f", {say_size(str(thicker))}" if thicker else ""), edits
+    along_with = (say_size(str(thicker)) if thicker else "", *(f"{say(edit.value)} A receptacle" for edit in plug))
+    return ", ".join((f"Make it {say(rating)} A", *filter(None, along_with))), edits
 
 
 def _judge_type(plate: Nameplate, proposed: Proposed, book: Rulebook) -> list[Remark]:
