@@ -381,3 +381,4 @@ def test_a_larger_device_comes_with_a_receptacle_that_may_have_it_or_is_not_offe
     doc["proposed"] |= {"ocpd_a": 20, "receptacle_a": receptacle_a, "other_outlets_on_branch": others}
     found = next(row for row in size_document(doc).findings if row.code in ("ocpd-below-mca", "ocpd-below-load"))
     assert found.fix_label == fix
+    assert ("circuit of the unit's own" in found.message) == (fix is None)

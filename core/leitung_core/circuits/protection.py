@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from decimal import Decimal
 
 from leitung_core.circuits.branch import receptacle_behind
@@ -39,12 +40,22 @@ def judge_device(spec: Spec, load: Load, devices: Devices, choice: Choice, book:
             edits = (*edits, Edit(OCPD_TYPE, "fuse" if plate.max_ocpd_type == "fuse" else "breaker"))
         return [Remark("ocpd-not-chosen", OCPD, f"No device chosen yet: {say(best)} A would do.", label, edits)]
     rating = exact(proposed.ocpd_a)
-    return [
+    remarks = [
         *_standard(rating, make, devices, book),
         *_too_large(rating, plate, make, load, devices),
         *_too_small(rating, plate, make, load, devices),
         *_judge_type(plate, proposed, book),
     ]
+    return [_or_way_out(row, spec, devices, book) for row in remarks]
+
+
+def _or_way_out(row: Remark, spec: Spec, devices: Devices, book: Rulebook) -> Remark:
+    """A device that is too small says why no larger one is offered, and what to do."""
+    best = devices.recommended_a
+    if best is None or not row.code.startswith("ocpd-below-") or receptacle_behind(spec, best, book) is not None:
+        return row
+    words = f"The receptacle may not stand behind {say(best)} A: plan one that may, or a circuit of the unit's own."
+    return replace(row, message=f"{row.message} {words}")
 
 
 def _standard(rating: Decimal, make: Make, devices: Devices, book: Rulebook) -> Iterator[Remark]:
