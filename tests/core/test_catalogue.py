@@ -4,7 +4,9 @@ from collections.abc import Callable
 
 import pytest
 from leitung_core.catalogue import COLUMNS, read_plates, shipped_models, write_plates
+from leitung_core.catalogue.device import DeviceType, shipped_devices
 from leitung_core.circuits.spec import Kind
+from leitung_core.elements.vocabulary import Jumper
 from leitung_core.errors import InputError
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
@@ -70,3 +72,16 @@ def test_a_broken_list_names_its_line(reader: Callable[[str], object], text: str
 def test_a_list_is_read_whatever_ends_its_lines(ending: str) -> None:
     text = (HEAD + "Tarnwick,X1,unit_heater,240,1,,,,\n").replace("\n", ending)
     assert [model.model for model in read_plates(text)] == ["X1"]
+
+
+@pytest.mark.parametrize("kind", shipped_devices().values(), ids=lambda kind: kind.id)
+def test_a_devices_case_is_one_ground(kind: DeviceType) -> None:
+    """Else a case behind it would count as grounded, or as not, by which of its ground terminals is taken."""
+    grounds = {
+        f"{strip.id}.{post.id}" for strip in kind.strips for post in strip.terminals if post.function == "ground"
+    }
+    joined = {(part.a, part.b) for part in kind.inside if isinstance(part, Jumper) and not part.setting}
+    reached = {min(grounds, default="")}
+    for _ in grounds:
+        reached |= {end for pair in joined if reached & set(pair) for end in pair}
+    assert grounds <= reached

@@ -55,8 +55,10 @@ class Intents:
             self._open.discard((key, element.id))
 
     def _of(self, key: str, element: Coil | Load) -> str | None:
-        if element.intent == OWN_AFFAIR or (isinstance(element, Load) and element.takes != "ac"):
+        if element.intent == OWN_AFFAIR:
             return None
+        if isinstance(element, Load) and element.takes != "ac":
+            return self._heard(key, element)
         if element.intent is not None:
             return self._said(element.intent)
         named = {f for node in (element.a, element.b) if (f := self._call_at(key, node))}
@@ -67,6 +69,11 @@ class Intents:
         if inner:
             return _all([self._reached(key, node, frozenset()) for node in inner])
         return "true" if self._on_supply(key, element) else None
+
+    def _heard(self, key: str, element: Load) -> str | None:
+        """A signal input hears its unit all the time once it is wired; what drives a data pair is not modelled."""
+        wired = bool(self._plant.on.get(f"{key}.{element.a}"))
+        return "true" if element.takes == "dc_signal" and wired else None
 
     def _said(self, text: str) -> str | None:
         """A device's own condition with its functions put in; a function that nothing calls does not limit."""

@@ -43,6 +43,10 @@ class Told:
         loads = loads_of(self.run.net)
         return float(loads.rated[loads.names.index(self.first)])
 
+    def is_signal(self) -> bool:
+        loads = loads_of(self.run.net)
+        return self.first in loads.names and bool(loads.polar[loads.names.index(self.first)])
+
     @property
     def about(self) -> str:
         """The device of which it is told, as a path of the plan."""
@@ -129,6 +133,16 @@ def _dry(told: Told) -> str:
     return f"The dry contact {contact} of {device} is fed from two supplies."
 
 
+def _off(told: Told) -> str:
+    if not told.is_signal():
+        return f"{_sentence(told.words())} stays off: {say(told.volts(), 1)} V."
+    device, loads = told.first.rpartition(".")[0], loads_of(told.run.net).names
+    mine = [row for row, name in enumerate(loads) if name.rpartition(".")[0] == device and name != told.first]
+    if told.run.energised[mine, told.column].any():
+        return f"{device} powers up and does not talk: {told.words()} hears nothing."
+    return f"{_sentence(told.words())} hears nothing."
+
+
 def _both(told: Told) -> str:
     return "Heat and cooling run at once."
 
@@ -153,9 +167,7 @@ WORDINGS: dict[str, Wording] = {
     "SHORTED_SECONDARY": Wording("secondary-shorted", _shorted),
     "SOURCES_TIED": Wording("supplies-tied", _tied),
     "LOAD_WITHOUT_CALL": Wording("runs-without-call", lambda told: f"{_sentence(told.words())} is on without a call."),
-    "CALL_WITHOUT_LOAD": Wording(
-        "call-does-nothing", lambda told: f"{_sentence(told.words())} stays off: {say(told.volts(), 1)} V."
-    ),
+    "CALL_WITHOUT_LOAD": Wording("call-does-nothing", _off),
     "HEAT_AND_COOL": Wording("heat-and-cool", _both),
     "MISSING_COMMON": Wording("no-return", lambda told: f"{_sentence(told.words())} has a live feed and no return."),
     "OVERLOAD_VA": Wording("transformer-overloaded", _overload),
@@ -195,7 +207,9 @@ def _by_its_coil(state: Solution, hazard: Hazard, holds: Bools, found: list[Haza
     if hazard.code not in ("CALL_WITHOUT_LOAD", "LOAD_WITHOUT_CALL"):
         return False
     loads = loads_of(state.net)
-    rated = {name: float(figure) for name, figure in zip(loads.names, loads.rated, strict=True)}
+    # A signal input is no coil.
+    named = zip(loads.names, loads.rated, loads.polar, strict=True)
+    rated = {name: np.inf if polar else float(figure) for name, figure, polar in named}
     device = hazard.about[0].rpartition(".")[0]
     return rated[hazard.about[0]] > LOW_RATING and any(
         other.code == hazard.code and other.about[0].rpartition(".")[0] == device

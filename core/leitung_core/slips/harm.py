@@ -5,7 +5,7 @@ The sound plan is solved first; a mistake's harm is the gravest thing that it br
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -19,9 +19,9 @@ from leitung_core.control.words import is_disturbed
 from leitung_core.elements.conditions import Facts, read_expression
 from leitung_core.elements.vocabulary import Fuse
 from leitung_core.slips.mistakes import Mistake, mistakes
-from leitung_core.solver.arrays import Bools, Floats
+from leitung_core.solver.arrays import Bools, Floats, Ints
 from leitung_core.solver.compiled import Compiled, Extra
-from leitung_core.solver.contacts import Solution, loads_of, settle, usual
+from leitung_core.solver.contacts import Course, Solution, loads_of, settle, usual
 from leitung_core.solver.flow import branch_amps
 
 Harm = Literal["shock", "destroys", "unsafe", "runs", "dead", "wrong", "none"]
@@ -64,7 +64,7 @@ class Slips:
     """All of a system's mistakes.
 
     pairs: where a meter's leads go. volts: what it reads, floating as 0 (1 + mistakes, trials, pairs), the sound plan
-    first. on: which of `watched` are on (1 + mistakes, trials, watched).
+    first; where a fuse or a breaker opens, after it did. on: which of `watched` are on (1 + mistakes, trials, watched).
     """
 
     trials: tuple[Trial, ...]
@@ -175,17 +175,41 @@ def _solve(system: System, net: Compiled, group: Sequence[Mistake | None], all_t
             columns = slice(number * count, (number + 1) * count)
             present[[net.branch[name] for name in mistake.gone], columns] = False
             present[[net.branch[extra.name] for extra in mistake.extra], columns] = True
-    state = settle(net, [trial.course for _ in group for trial in all_trials], present)
+    courses = [trial.course for _ in group for trial in all_trials]
+    state = settle(net, courses, present)
     pairs, watched = pairs_of(system), tuple(watched_of(system))
     rows = [loads_of(net).names.index(name) for name in watched]
     shape = (len(group), count)
+    volts, on = readings(state, pairs), state.energised[rows]
+    for where, left in _opened_one_by_one(net, courses, present, state):
+        volts[:, where], on[:, where] = readings(left, pairs), left.energised[rows]
     return _Solved(
         hazards=_hazards(system, state, shape, all_trials),
-        volts=readings(state, pairs).T.reshape(*shape, len(pairs)),
-        on=state.energised[rows].T.reshape(*shape, len(rows)),
+        volts=volts.T.reshape(*shape, len(pairs)),
+        on=on.T.reshape(*shape, len(rows)),
         pairs=pairs,
         watched=watched,
     )
+
+
+def _opened_one_by_one(
+    net: Compiled, courses: Sequence[Course], present: Bools, state: Solution
+) -> Iterator[tuple[Ints, Solution]]:
+    """What is left where a fuse or a breaker opens: the one furthest above its rating, then the next; by variant."""
+    names = [(branch, part.amps) for name, branch in net.of(Fuse) if isinstance(part := net.element[name], Fuse)]
+    if not names:
+        return
+    branches, rated = np.array([branch for branch, _ in names]), np.array([amps for _, amps in names])
+    columns: Ints = np.arange(len(courses))
+    while True:
+        over = np.abs(branch_amps(net, state.flow.ac, state.present))[branches] / rated[:, None]
+        hit = np.flatnonzero(over.max(axis=0) > 1)
+        if not hit.size:
+            return
+        columns, present = columns[hit], present[:, hit]
+        present[branches[over[:, hit].argmax(axis=0)], np.arange(len(hit))] = False
+        state = settle(net, [courses[column] for column in columns], present)
+        yield columns, state
 
 
 def watched_of(system: System) -> list[str]:

@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from leitung_core.control.system import System
+from leitung_core.elements.vocabulary import Load
 from leitung_core.slips.fewest_tests import METER_SHARE, METER_VOLTS, choose, meter_volts
 from leitung_core.slips.harm import HARM_WORDS, HARMS, Harm, Slip, Slips, slips
 
@@ -140,7 +141,9 @@ def _what(system: System, slip: Slip) -> str | None:
         "INTERLOCK_INEFFECTIVE": f"{name} goes on when it must stop",
         "LOAD_WITHOUT_CALL": f"{name} is on without a call",
         "HEAT_AND_COOL": "heat and cooling run at once",
-        "CALL_WITHOUT_LOAD": f"{name} stays off",
+        "CALL_WITHOUT_LOAD": f"{device} powers up and does not talk"
+        if _is_signal(system, slip)
+        else f"{name} stays off",
         "MISSING_COMMON": f"{name} has no return",
         "CHATTER": "a relay chatters",
         "LOW_VOLTAGE": f"{name} gets too few volts",
@@ -149,6 +152,10 @@ def _what(system: System, slip: Slip) -> str | None:
         "DRY_CONTACT_FED_TWICE": "a dry contact is fed twice",
         "DATA_CROSSED": "a data pair is crossed",
     }.get(slip.hazard, slip.hazard)
+
+
+def _is_signal(system: System, slip: Slip) -> bool:
+    return any(isinstance(part := system.by_name.get(name), Load) and part.is_polar for name in slip.about)
 
 
 def _test(system: System, found: Slips, trial: int, pair: int | None, exposes: int) -> TestShown:
