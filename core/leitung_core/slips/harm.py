@@ -17,7 +17,7 @@ from leitung_core.control.system import System, system_with
 from leitung_core.control.trials import Trial, trials
 from leitung_core.control.words import is_disturbed
 from leitung_core.elements.conditions import Facts, read_expression
-from leitung_core.elements.vocabulary import Fuse
+from leitung_core.elements.vocabulary import Fuse, Load
 from leitung_core.slips.mistakes import Mistake, mistakes
 from leitung_core.solver.arrays import Bools, Floats, Ints
 from leitung_core.solver.compiled import Compiled, Extra
@@ -213,11 +213,13 @@ def _opened_one_by_one(
 
 
 def watched_of(system: System) -> list[str]:
-    """What a person sees working without a meter: motors, heaters, lamps, and the displays of thermostats."""
+    """What a person sees working without a meter: motors, heaters, lamps, displays, and whether units talk."""
     seen = [name for loads in system.effects.values() for name in loads]
     for key in system.devices:
-        if system.plant.types[key].group == "thermostat":
-            seen += [f"{key}.{part.id}" for part in system.plant.types[key].inside if part.id == "BOARD"]
+        kind = system.plant.types[key]
+        if kind.group in ("thermostat", "indoor unit"):
+            seen += [f"{key}.{part.id}" for part in kind.inside if part.id == "BOARD"]
+        seen += [f"{key}.{part.id}" for part in kind.inside if isinstance(part, Load) and part.takes == "dc_signal"]
     return sorted(dict.fromkeys(seen))
 
 
