@@ -32,7 +32,9 @@ CIRCUITS = [f"tests/core/test_{name}.py" for name in (
     "published", "families", "findings", "ends", "raceways", "refused", "rulebook", "editions", "explained", "suit",
     "properties", "circuit_bounds", "start_up",
 )]  # fmt: skip
-PLANS = [f"tests/core/test_{name}.py" for name in ("panels", "panel_figures", "plan")] + ["tests/core/plant"]
+PLANS = [f"tests/core/test_{name}.py" for name in ("panels", "panel_figures", "plan", "sizing_made_precise")] + [
+    "tests/core/plant"
+]
 
 
 @dataclass(frozen=True)

@@ -103,8 +103,9 @@ def mistakes(plan: FileArgument, as_json: JsonOption = False) -> None:
         print_json({
             "mistakes": [{"system": r.system, **row} for r in reports for row in _rows(r.mistakes)],
             "tests": [{"system": r.system, **row} for r in reports for row in _rows(r.tests)],
+            "before": [{"system": r.system, **row} for r in reports for row in _rows(r.before)],
             "hidden": [name for r in reports for name in r.hidden],
-            "systems": [r.model_dump(mode="json", exclude={"mistakes", "tests", "hidden"}) for r in reports],
+            "systems": [r.model_dump(mode="json", exclude={"mistakes", "tests", "before", "hidden"}) for r in reports],
         })  # fmt: skip
         raise SystemExit(0)
     for found in reports:
@@ -114,6 +115,10 @@ def mistakes(plan: FileArgument, as_json: JsonOption = False) -> None:
         for row in found.mistakes:
             if row.what:
                 print(f"  {row.harm:<9} {row.says} -> {row.what}")
+        if found.before:
+            print(f"  before power: {found.dead}")
+        for number, dead in enumerate(found.before, 1):
+            print(f"  ohms {number}: {dead.says}: {dead.finds}; exposes {dead.exposes}")
         for number, test in enumerate(found.tests, 1):
             reads = (
                 f" {say(test.volts or 0, 1)} V ± {say(test.tolerance_v or 0, 1)}"
@@ -121,7 +126,7 @@ def mistakes(plan: FileArgument, as_json: JsonOption = False) -> None:
                 else f" {', '.join(test.runs)}"
             )
             print(f"  test {number}: {test.says}{reads}; exposes {test.exposes}")
-        print(f"  {len(found.hidden)} change nothing that can be seen or read here")
+        print(f"  {len(found.hidden)} show in no test, before power or under it")
     print(QUALIFIED)
     raise SystemExit(0)
 

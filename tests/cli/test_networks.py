@@ -97,9 +97,10 @@ def test_the_mistakes_with_their_harms_and_the_tests_chosen(rooftop: Path) -> No
     found = answer("mistakes", str(rooftop), "--json")
     harms = {row["id"]: row["harm"] for row in found["mistakes"]}
     assert harms["set/A/stop-jumper/in"] == "unsafe"
-    exposed = {row["id"] for row in found["mistakes"] if row["exposed_by"]}
+    exposed = {row["id"] for row in found["mistakes"] if row["exposed_by"] or row["exposed_before"]}
     assert exposed | set(found["hidden"]) == set(harms)
     assert len(found["tests"]) < 30
     text = run("mistakes", str(rooftop)).stdout
     assert "a safety contact does nothing" in text
+    assert "before power: Breakers off, locked and proved dead" in text
     assert "Qualified and licensed persons only" in text

@@ -344,6 +344,34 @@ def test_a_unit_of_both_voltages_takes_a_neutral(printed: str, volts: float, neu
     assert ("neutral beside its line conductors" in told.formula) == neutral
 
 
+@pytest.mark.parametrize(("mca_a", "conductor", "capped"), [(11, "14", True), (29, "10", False)])
+def test_the_cap_of_a_grounding_conductor_is_told_where_it_caps(mca_a: float, conductor: str, capped: bool) -> None:
+    """250.122(A): behind 30 A Table 250.122 asks 10 AWG, and never more than the circuit conductors."""
+    plate = {"mca_a": mca_a, "max_ocpd_a": 30}
+    found = told(document([pipe(length_ft=10, conductor=conductor)], plate, proposed={"ocpd_a": 30}))
+    steps = [row.value for row in found.steps if row.article == "250.122(A)"]
+    assert steps == ([f"{conductor} AWG"] if capped else [])
+
+
+@pytest.mark.parametrize(
+    ("rated", "supply", "missing"), [(None, 240, "rated voltage"), (208, None, "supply's voltage")]
+)
+def test_what_keeps_the_heats_current_from_being_known_is_named(
+    rated: float | None, supply: float | None, missing: str
+) -> None:
+    doc = heater(plate={"volts": None, "heat": {"watts": 5000, "rated_volts": rated}})
+    doc["supply"]["volts"] = supply
+    (found,) = [row for row in told(doc).findings if row.code == "heat-volts-missing"]
+    assert missing in found.message
+
+
+@pytest.mark.parametrize(("ambient_c", "together", "told_of"), [(30, 2, False), (31, 2, True), (30, 4, True)])
+def test_a_correction_is_told_where_there_is_one(ambient_c: float, together: int, told_of: bool) -> None:
+    """Table 310.15(B)(1)(1) is 1 from 26 to 30 °C, Table 310.15(C)(1) to three conductors."""
+    steps = told(document([pipe(conductor="12", ambient_c=ambient_c, current_carrying=together)])).steps
+    assert any("310.15(C)(1)" in row.article for row in steps if row.part == "run[0]") is told_of
+
+
 def test_steps_and_messages_name_what_they_rest_on() -> None:
     three = heated(heat={"watts": 6000, "rated_volts": 208}) | {"supply": {"volts": 208, "phase": 3}}
     three["equipment"]["nameplate"] |= {"volts": "208", "phase": 3}

@@ -60,9 +60,8 @@ def choose(slips: Slips) -> Choice:
     """The fewest tests that expose every mistake that any test exposes; looking is preferred to reading."""
     tests, exposes = outcomes(slips)
     wanted = np.flatnonzero(exposes.any(axis=0))
-    rows, cover = _reduced(exposes[:, wanted])
-    chosen, exact = _cover(cover, np.array([tests[row].pair is not None for row in rows]))
-    picked = sorted((rows[i] for i in chosen), key=lambda row: (tests[row].trial, tests[row].pair or -1))
+    chosen, exact = cover(exposes[:, wanted], np.array([test.pair is not None for test in tests]))
+    picked = sorted(chosen, key=lambda row: (tests[row].trial, tests[row].pair or -1))
     return Choice(
         tests=tuple(tests[row] for row in picked),
         exposes=tuple(tuple(int(i) for i in np.flatnonzero(exposes[row])) for row in picked),
@@ -83,26 +82,30 @@ def _reduced(exposes: Bools) -> tuple[list[int], Bools]:
     return kept, small[kept]
 
 
-def _cover(cover: Bools, reading: Bools) -> tuple[list[int], bool]:
-    """Rows that together cover every column: by integer programming where it is small, else the largest first."""
-    if not cover.size:
+def cover(exposes: Bools, reading: Bools) -> tuple[list[int], bool]:
+    """The fewest rows that together cover every column, and whether fewer will not do.
+
+    By integer programming where it is small, else the largest first. Of two covers of one size, the one with fewer
+    rows marked as `reading`.
+    """
+    rows, small = _reduced(exposes)
+    if not small.size:
         return [], True
-    if len(cover) <= EXACT_UP_TO:
-        cost = 1.0 + 1e-3 * reading  # of two covers of one size, the one with fewer readings
+    if len(small) <= EXACT_UP_TO:
         found = optimize.milp(
-            cost, integrality=np.ones(len(cover)), bounds=optimize.Bounds(0, 1),
-            constraints=optimize.LinearConstraint(sparse.csr_matrix(cover.T.astype(float)), lb=1),
+            1.0 + 1e-3 * reading[rows], integrality=np.ones(len(small)), bounds=optimize.Bounds(0, 1),
+            constraints=optimize.LinearConstraint(sparse.csr_matrix(small.T.astype(float)), lb=1),
             options={"time_limit": LIMIT_S},
         )  # fmt: skip
         if found.x is not None and found.status == 0:
-            return [int(i) for i in np.flatnonzero(found.x > 0.5)], True
-    return _greedy(cover), False
+            return [rows[i] for i in np.flatnonzero(found.x > 0.5)], True
+    return [rows[i] for i in _greedy(small)], False
 
 
-def _greedy(cover: Bools) -> list[int]:
-    left, chosen = np.ones(cover.shape[1], dtype=bool), []
+def _greedy(small: Bools) -> list[int]:
+    left, chosen = np.ones(small.shape[1], dtype=bool), []
     while left.any():
-        best = int(np.argmax((cover & left).sum(axis=1)))
+        best = int(np.argmax((small & left).sum(axis=1)))
         chosen.append(best)
-        left &= ~cover[best]
+        left &= ~small[best]
     return chosen

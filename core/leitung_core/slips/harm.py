@@ -268,7 +268,7 @@ def _cases(system: System, state: Solution) -> Hazards:
     bars = [net.index[f"{piece['id']}.G"] for piece in system.built.pieces if piece["kind"] == "panel"]
     amps = np.abs(branch_amps(net, ac, state.present))
     found: Hazards = []
-    for key, node in _grounds(system):
+    for key, node in grounds_of(system):
         index = net.index[node]
         with_bar = np.logical_or.reduce([points[index] == points[bar] for bar in bars])
         volts = np.where(paths[index] == paths[bars[0]], np.abs(ac[index] - ac[bars[0]]), 0.0)
@@ -279,7 +279,7 @@ def _cases(system: System, state: Solution) -> Hazards:
     return found
 
 
-def _grounds(system: System) -> list[tuple[str, str]]:
+def grounds_of(system: System) -> list[tuple[str, str]]:
     """The ground terminals of units on which the sound plan lands something: device and node."""
     return [
         (key, post.ref) for key in system.devices for post in system.plant.posts_of(key)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
@@ -10,8 +10,13 @@ from pydantic import BaseModel, ConfigDict
 
 from leitung_core.control.system import System
 from leitung_core.elements.vocabulary import Load
+from leitung_core.slips.before_power import JOINED_OHMS, SHORT_OHMS, DeadTest, before_power
 from leitung_core.slips.fewest_tests import METER_SHARE, METER_VOLTS, choose, meter_volts
 from leitung_core.slips.harm import HARM_WORDS, HARMS, Harm, Slip, Slips, slips
+
+DEAD = (
+    "Breakers off, locked and proved dead; control fuses out; each line's neutral off its bar; everything else landed."
+)
 
 
 class Reported(BaseModel):
@@ -29,7 +34,10 @@ class TrialShown(Reported):
 
 
 class MistakeShown(Reported):
-    """A mistake and what it does; `trial` is the number of the first in which that shows."""
+    """A mistake and what it does; `trial` is the number of the first in which that shows.
+
+    exposed_by, exposed_before: the tests that expose it, under power and before, by their number from 0.
+    """
 
     id: str
     kind: str
@@ -41,6 +49,7 @@ class MistakeShown(Reported):
     hazard_about: list[str]
     trial: int | None
     exposed_by: list[int]
+    exposed_before: list[int] = []
     patch: dict[str, Any] | None
 
 
@@ -62,6 +71,17 @@ class TestShown(Reported):
     exposes: int
 
 
+class BeforeShown(Reported):
+    """A test before power: ohms between two terminals, in words where the leads go and what they are to find."""
+
+    a: str
+    b: str
+    says: str
+    joined: bool
+    finds: str
+    exposes: int
+
+
 class HarmShown(Reported):
     harm: Harm
     says: str
@@ -69,7 +89,11 @@ class HarmShown(Reported):
 
 
 class Report(Reported):
-    """A system's mistakes, the gravest first."""
+    """A system's mistakes, the gravest first.
+
+    before: the tests before power; dead: in what state they are made; only_live: mistakes that shock or destroy and
+    that none of these shows. hidden: those that no test shows, before power or under it.
+    """
 
     system: str
     title: str
@@ -77,6 +101,9 @@ class Report(Reported):
     harms: list[HarmShown]
     mistakes: list[MistakeShown]
     tests: list[TestShown]
+    before: list[BeforeShown] = []
+    dead: str = DEAD
+    only_live: list[str] = []
     hidden: list[str]
     exact: bool
     meter: str
@@ -86,10 +113,8 @@ def report(system: System, progress: Callable[[float], None] | None = None) -> t
     """Carry every single mistake through every call, and choose the tests. `progress` may raise to stop."""
     found = slips(system, progress)
     choice = choose(found)
-    exposed: dict[int, list[int]] = {}
-    for number, exposes in enumerate(choice.exposes):
-        for slip in exposes:
-            exposed.setdefault(slip, []).append(number)
+    dead = before_power(system, found, choice.hidden)
+    live, before = _by_slip(choice.exposes), _by_slip([test.exposes for test in dead.tests])
     counts = {harm: sum(slip.harm == harm for slip in found.slips) for harm in HARMS}
     told = Report(
         system=system.key,
@@ -99,24 +124,35 @@ def report(system: System, progress: Callable[[float], None] | None = None) -> t
             for t in found.trials
         ],
         harms=[HarmShown(harm=harm, says=HARM_WORDS[harm], count=counts[harm]) for harm in HARMS if counts[harm]],
-        mistakes=[_mistake(system, slip, exposed.get(i, [])) for i, slip in enumerate(found.slips)],
+        mistakes=[_mistake(system, slip, live.get(i, []), before.get(i, [])) for i, slip in enumerate(found.slips)],
         tests=[
             _test(system, found, test.trial, test.pair, len(exposes))
             for test, exposes in zip(choice.tests, choice.exposes, strict=True)
         ],
-        hidden=[found.slips[i].mistake.id for i in choice.hidden],
+        before=[_before(system, test) for test in dead.tests],
+        only_live=[found.slips[i].mistake.id for i in dead.left],
+        hidden=[found.slips[i].mistake.id for i in choice.hidden if i not in before],
         exact=choice.exact,
         meter=f"{METER_SHARE:.0%} and {METER_VOLTS:g} V",
     )
     return told, found
 
 
-def _mistake(system: System, slip: Slip, exposed_by: list[int]) -> MistakeShown:
+def _by_slip(exposes: Sequence[Sequence[int]]) -> dict[int, list[int]]:
+    """For each mistake, the tests that expose it."""
+    found: dict[int, list[int]] = {}
+    for number, slips_of in enumerate(exposes):
+        for slip in slips_of:
+            found.setdefault(slip, []).append(number)
+    return found
+
+
+def _mistake(system: System, slip: Slip, exposed_by: list[int], before: list[int]) -> MistakeShown:
     mistake = slip.mistake
     return MistakeShown(
         id=mistake.id, kind=mistake.kind, says=mistake.says, about=mistake.about, harm=slip.harm,
         what=_what(system, slip), hazard=slip.hazard, hazard_about=list(slip.about), trial=slip.trial,
-        exposed_by=exposed_by, patch=mistake.patch,
+        exposed_by=exposed_by, exposed_before=before, patch=mistake.patch,
     )  # fmt: skip
 
 
@@ -174,6 +210,20 @@ def _test(system: System, found: Slips, trial: int, pair: int | None, exposes: i
         trial=trial, says=f"{says}: read {lead(a)} to {lead(b)}.", a=a, b=b, volts=round(volts, 1),
         tolerance_v=round(float(meter_volts(np.array(volts))), 1), runs=[], still=[], exposes=exposes,
     )  # fmt: skip
+
+
+def _before(system: System, test: DeadTest) -> BeforeShown:
+    bars = {f"{piece['id']}.G": f"the ground bar of {piece['id']}" for piece in system.built.pieces
+            if piece["kind"] == "panel"}  # fmt: skip
+    far = bars.get(test.b) or lead(test.b)
+    finds = (
+        f"joined: under {JOINED_OHMS:g} ohm" if test.joined
+        else "open: no reading" if test.apart
+        else f"no short: over {SHORT_OHMS:g} ohms"
+    )  # fmt: skip
+    return BeforeShown(
+        a=test.a, b=test.b, says=f"{lead(test.a)} to {far}", joined=test.joined, finds=finds, exposes=len(test.exposes)
+    )
 
 
 def lead(node: str) -> str:

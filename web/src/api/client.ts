@@ -89,6 +89,7 @@ export type BudgetShown = Schemas["BudgetShown"];
 export type Analysis = Schemas["AnalysisOut"];
 export type Report = Schemas["Report"];
 export type MistakeShown = Schemas["MistakeShown"];
+export type BeforeShown = Schemas["BeforeShown"];
 export type TestShown = Schemas["TestShown"];
 export type FoundReading = Schemas["FoundReading"];
 export type PatternOut = Schemas["PatternOut"];

@@ -4395,6 +4395,24 @@ export interface components {
              */
             watched: string[];
         };
+        /**
+         * BeforeShown
+         * @description A test before power: ohms between two terminals, in words where the leads go and what they are to find.
+         */
+        BeforeShown: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Says */
+            says: string;
+            /** Joined */
+            joined: boolean;
+            /** Finds */
+            finds: string;
+            /** Exposes */
+            exposes: number;
+        };
         /** HarmShown */
         HarmShown: {
             /**
@@ -4410,6 +4428,8 @@ export interface components {
         /**
          * MistakeShown
          * @description A mistake and what it does; `trial` is the number of the first in which that shows.
+         *
+         *     exposed_by, exposed_before: the tests that expose it, under power and before, by their number from 0.
          */
         MistakeShown: {
             /** Id */
@@ -4435,6 +4455,11 @@ export interface components {
             trial: number | null;
             /** Exposed By */
             exposed_by: number[];
+            /**
+             * Exposed Before
+             * @default []
+             */
+            exposed_before: number[];
             /** Patch */
             patch: {
                 [key: string]: unknown;
@@ -4453,6 +4478,9 @@ export interface components {
         /**
          * Report
          * @description A system's mistakes, the gravest first.
+         *
+         *     before: the tests before power; dead: in what state they are made; only_live: mistakes that shock or destroy and
+         *     that none of these shows. hidden: those that no test shows, before power or under it.
          */
         Report: {
             /** System */
@@ -4467,6 +4495,21 @@ export interface components {
             mistakes: components["schemas"]["MistakeShown"][];
             /** Tests */
             tests: components["schemas"]["TestShown"][];
+            /**
+             * Before
+             * @default []
+             */
+            before: components["schemas"]["BeforeShown"][];
+            /**
+             * Dead
+             * @default Breakers off, locked and proved dead; control fuses out; each line's neutral off its bar; everything else landed.
+             */
+            dead: string;
+            /**
+             * Only Live
+             * @default []
+             */
+            only_live: string[];
             /** Hidden */
             hidden: string[];
             /** Exact */

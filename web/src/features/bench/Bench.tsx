@@ -83,22 +83,24 @@ export function Bench({ plan, readOnly, canRecord }: Props) {
       <div className="min-w-0 px-5 pt-3 pb-16 md:px-7">
         {system ? (
           <>
-            <div role="tablist" aria-label="Sheets of the bench" className="flex flex-wrap gap-x-6">
-              {SHEETS.map((entry) => (
-                <Tab
-                  key={entry.id}
-                  name={entry.name}
-                  here={entry.id === sheet}
-                  onOpen={() => show({ sheet: entry.id })}
-                />
-              ))}
+            <div className="flex flex-wrap items-center gap-x-6">
+              <div role="tablist" aria-label="Sheets of the bench" className="flex flex-wrap gap-x-6">
+                {SHEETS.map((entry) => (
+                  <Tab
+                    key={entry.id}
+                    name={entry.name}
+                    here={entry.id === sheet}
+                    onOpen={() => show({ sheet: entry.id })}
+                  />
+                ))}
+              </div>
+              <a
+                className="min-h-11 py-2.5 underline decoration-faint underline-offset-4 hover:decoration-copper md:ml-auto"
+                href={`/api/installs/${install.id}/controls.pdf?system=${system.key}`}
+              >
+                Print the control sheet
+              </a>
             </div>
-            <a
-              className="float-right min-h-11 py-2.5 underline decoration-faint underline-offset-4 hover:decoration-copper max-md:float-none"
-              href={`/api/installs/${install.id}/controls.pdf?system=${system.key}`}
-            >
-              Print the control sheet
-            </a>
             {sheet === "live" && (
               <Live
                 key={`${system.key} ${query.get("slip") ?? ""}`}

@@ -1,7 +1,7 @@
 /** What if someone slips: every single mistake by its harm, and the fewest tests that expose them all. */
 import { useState } from "react";
 
-import type { MistakeShown, Report, TestShown } from "../../api/client";
+import type { BeforeShown, MistakeShown, Report, TestShown } from "../../api/client";
 import { sentence } from "../../ui/text";
 import type { AnalysisHandle } from "./useAnalysis";
 import { Waiting } from "./Waiting";
@@ -20,6 +20,7 @@ function Shown({ report, onShow }: { report: Report; onShow: Props["onShow"] }) 
   const most = Math.max(...report.harms.map((entry) => entry.count), 1);
   const hidden = new Set(report.hidden);
   const harmful = report.mistakes.filter((row) => hidden.has(row.id) && row.harm !== "none");
+  const onlyLive = report.mistakes.filter((row) => report.only_live.includes(row.id));
   return (
     <div className="mt-4 grid gap-x-12 gap-y-8 xl:grid-cols-[minmax(0,1fr)_26rem]">
       <section aria-label="Mistakes by harm">
@@ -58,39 +59,85 @@ function Shown({ report, onShow }: { report: Report; onShow: Props["onShow"] }) 
           })}
         </ul>
       </section>
-      <section aria-label="Tests that expose them">
-        <h2 className="text-lg font-bold">
-          {report.tests.length} tests expose every one that can be seen
-          {report.exact ? "; fewer will not do" : ""}
-        </h2>
-        <ol className="mt-2">
-          {report.tests.map((test, number) => (
-            <Test key={test.says} test={test} number={number + 1} />
-          ))}
-        </ol>
-        {harmful.length > 0 && (
-          <div className="mt-4 border-l-4 border-warning bg-sheet px-4 py-3">
-            <p className="font-bold text-warning">
-              No reading and no call exposes {harmful.length === 1 ? "this one" : `these ${harmful.length}`}:
-            </p>
-            <ul className="mt-1">
-              {harmful.map((row) => (
-                <li key={row.id}>
-                  {sentence(row.says)} <span className="text-soft">{row.what}</span>
-                </li>
-              ))}
-            </ul>
-            <p className="mt-1 text-soft">
-              Look and tug before the cover goes on; prove grounds by continuity, power off.
-            </p>
-          </div>
-        )}
-        <p className="mt-3 text-sm text-soft">
-          A meter is taken as right to {report.meter}. Further {report.hidden.length - harmful.length} slips change
-          nothing here.
-        </p>
-      </section>
+      <div>
+        {report.before.length > 0 && <Before report={report} onlyLive={onlyLive} />}
+        <section aria-label="Tests that expose them">
+          <h2 className="text-lg font-bold">
+            Under power, {report.tests.length} tests expose every one that can be seen
+            {report.exact ? "; fewer will not do" : ""}
+          </h2>
+          <ol className="mt-2">
+            {report.tests.map((test, number) => (
+              <Test key={test.says} test={test} number={number + 1} />
+            ))}
+          </ol>
+          {harmful.length > 0 && (
+            <div className="mt-4 border-l-4 border-warning bg-sheet px-4 py-3">
+              <p className="font-bold text-warning">
+                No test exposes {harmful.length === 1 ? "this one" : `these ${harmful.length}`}, before power or under
+                it:
+              </p>
+              <ul className="mt-1">
+                {harmful.map((row) => (
+                  <li key={row.id}>
+                    {sentence(row.says)} <span className="text-soft">{row.what}</span>
+                  </li>
+                ))}
+              </ul>
+              <p className="mt-1 text-soft">Look and tug before the cover goes on.</p>
+            </div>
+          )}
+          <p className="mt-3 text-sm text-soft">
+            A meter is taken as right to {report.meter}. Further {report.hidden.length - harmful.length} slips change
+            nothing here.
+          </p>
+        </section>
+      </div>
     </div>
+  );
+}
+
+/** Ohms first: what shocks or destroys shows while everything is dead. */
+function Before({ report, onlyLive }: { report: Report; onlyLive: MistakeShown[] }) {
+  return (
+    <section aria-label="Tests before power" className="mb-8">
+      <h2 className="text-lg font-bold">
+        Before power, {report.before.length} {report.before.length === 1 ? "reading shows" : "readings show"} what
+        shocks or destroys
+      </h2>
+      <p className="mt-1 text-soft">{report.dead} Meter on ohms:</p>
+      <ol className="mt-2">
+        {report.before.map((test, number) => (
+          <Ohms key={test.says} test={test} number={number + 1} />
+        ))}
+      </ol>
+      {onlyLive.length > 0 && (
+        <div className="mt-3 border-l-4 border-warning bg-sheet px-4 py-3">
+          <p className="font-bold text-warning">Only power shows {onlyLive.length === 1 ? "this one" : "these"}:</p>
+          <ul className="mt-1">
+            {onlyLive.map((row) => (
+              <li key={row.id}>
+                {sentence(row.says)} <span className="text-soft">{row.what}</span>
+              </li>
+            ))}
+          </ul>
+          <p className="mt-1 text-soft">Look and tug; stand clear and keep a hand on the breaker at the first call.</p>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Ohms({ test, number }: { test: BeforeShown; number: number }) {
+  return (
+    <li className="flex gap-3 border-t border-rule py-2">
+      <b className="w-9 shrink-0 text-right text-copper-deep">Ω{number}</b>
+      <span className="flex-1">
+        {test.says}
+        <b className="block">{sentence(test.finds)}</b>
+      </span>
+      <span className="text-sm text-soft">exposes {test.exposes}</span>
+    </li>
   );
 }
 
@@ -103,7 +150,10 @@ interface MistakeProps {
 
 function Mistake({ row, report, hidden, onShow }: MistakeProps) {
   const when = row.trial == null ? null : report.trials[row.trial]?.says;
-  const tests = row.exposed_by.map((number) => number + 1);
+  const tests = [
+    ...row.exposed_before.map((number) => `Ω${number + 1}`),
+    ...row.exposed_by.map((number) => `${number + 1}`),
+  ];
   return (
     <li className="flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-rule/60 py-1.5 pl-[3.25rem] first:border-0">
       <span className="min-w-56 flex-1">
