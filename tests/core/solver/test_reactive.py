@@ -66,6 +66,16 @@ def test_a_circuit_simulator_agrees_and_nothing_is_lost(tmp_path: Path) -> None:
     assert abs(kept.sources_va - kept.taken_va).max() < 1e-6 * abs(kept.taken_va).min()
 
 
+def test_a_circuit_simulator_agrees_on_direct_current(tmp_path: Path) -> None:
+    state = settle(Compiled(on_a_battery()), [(Stretch(frozenset(), 1),)])
+    _, found = spice_volts(netlist(state, "battery"), tmp_path)
+    words = spice_names(state.net)
+    assert state.flow.dc is not None
+    for end in ("RY.P", "RY.X", "BT.P"):
+        ours = state.flow.dc[state.net.index[end], 0] - state.flow.dc[state.net.index["BT.M"], 0]
+        assert ours == pytest.approx(found[words[end]] - found[words["BT.M"]], rel=1e-5, abs=1e-4), end
+
+
 def test_an_inductive_load_draws_its_va_at_its_rating_and_turns_the_current() -> None:
     """300 VA at 0.8 on 240 V is 192 ohm at 36.87°: behind 19.2 ohm the volts are not those of two resistances."""
     parts = [LINE | {"ohms": 19.2}, load("FAN", "L1", "L2", 300, 240, power_factor=0.8)]
@@ -76,17 +86,21 @@ def test_an_inductive_load_draws_its_va_at_its_rating_and_turns_the_current() ->
     assert fan.volts == pytest.approx(240 * abs(z) / abs(z + 19.2), rel=1e-6)
 
 
-@pytest.mark.parametrize(("takes", "on"), [("dc", True), ("ac", False)])
-def test_a_coil_for_direct_current_is_on_a_battery_and_none_for_alternating(takes: str, on: bool) -> None:
-    """12.6 V behind 0.05 ohm and 0.6 ohm of wire into 12² / 6 = 24 ohm: 12.6 x 24 / 24.65 = 12.27 V."""
+def on_a_battery(takes: str = "dc") -> Network:
+    """A relay on a battery, and a load behind a capacitor."""
     battery = {"type": "dc_supply", "id": "B", "plus": "P", "minus": "M", "volts": 12.6, "ohms": 0.05}
-    net = network(
+    return network(
         [device("BT", "P M", battery), device("RY", "P M X", coil("K", "P", "M", 6, rated_volts=12, takes=takes),
                                               capacitor("C", "P", "X", 10), load("L", "X", "M", 6, 12, takes="dc"))],
         [{"id": end, "from": f"BT.{end}", "to": f"RY.{end}", "ohms": 0.3} for end in "PM"],
         reference="BT.M", states=[{"name": "x", "on": [], "at_s": 1}],
     )  # fmt: skip
-    relay, behind = answer_all(net)[0].loads
+
+
+@pytest.mark.parametrize(("takes", "on"), [("dc", True), ("ac", False)])
+def test_a_coil_for_direct_current_is_on_a_battery_and_none_for_alternating(takes: str, on: bool) -> None:
+    """12.6 V behind 0.05 ohm and 0.6 ohm of wire into 12² / 6 = 24 ohm: 12.6 x 24 / 24.65 = 12.27 V."""
+    relay, behind = answer_all(on_a_battery(takes))[0].loads
     assert relay.energised is on
     if on:
         assert relay.volts_dc == pytest.approx(12.6 * 24 / 24.65, rel=1e-6)
