@@ -6,17 +6,19 @@ from functools import lru_cache
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from accounts.roles import RECORD, allow, person
+from accounts.roles import PLAN, RECORD, allow, person
 from django.http import HttpRequest
 from installs import actions
+from installs.api import PlanOut, plan_out
 from installs.results import revision_at
 from leitung_core.bench.frames import BenchRun, bench_run
 from leitung_core.bench.overview import Overview, overview
 from leitung_core.control.judgement import judge
 from leitung_core.control.system import System, system_with, systems_of
 from leitung_core.elements.signals import signals
+from leitung_core.errors import PatchConflict
 from leitung_core.findings import Finding, Way
-from leitung_core.patterns.fit import candidates, fit
+from leitung_core.patterns.fit import Fitted, candidates, fit
 from leitung_core.patterns.patterns import Pattern, patterns
 from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import merge
@@ -150,10 +152,7 @@ def bench_fits(request: HttpRequest, install_id: UUID, body: FitAsk) -> FitOut:
     """Fit a pattern to the plan without changing it."""
     install = actions.find(person(request), install_id)
     plant = _plant_of(install.id, install.revision)
-    pattern = patterns().get(body.pattern)
-    if pattern is None:
-        raise Refused(404, "pattern", f"There is no pattern {body.pattern}. Take one of the list.")
-    found = fit(plant, pattern, body.near, body.parts, body.length_ft)
+    found = _fitted(plant, body)
     before = {(row.code, row.about) for row in revision_at(install, install.revision).result.findings}
     after = Plant(read_plan(merge(dump_plan(plant.plan), found.patch)))
     fresh = [row for row in check_plant(after).findings if (row.code, row.about) not in before]
@@ -164,8 +163,38 @@ def bench_fits(request: HttpRequest, install_id: UUID, body: FitAsk) -> FitOut:
         patch=found.patch or None,
         obstacles=[ObstacleOut(says=entry.says, ways=list(entry.ways)) for entry in found.obstacles],
         findings=fresh if found.patch else [],
-        proved=_proved(after, pattern) if found.patch else [],
+        proved=_proved(after, patterns()[body.pattern]) if found.patch else [],
     )
+
+
+class Placement(FitAsk):
+    """A fit that is to be put in, with the change as it was shown."""
+
+    patch: Annotated[dict[str, Any], Field(min_length=1)]
+
+
+@router.post("/installs/{install_id}/bench/placements", response=PlanOut, exclude_none=True)
+def bench_placements(request: HttpRequest, install_id: UUID, body: Placement) -> PlanOut:
+    """Put a pattern in: the fit that was shown, or, where it would be another by now, nothing. 409 then."""
+    user = allow(request, PLAN)
+    install = actions.find(user, install_id)
+    if _fitted(_plant_of(install.id, install.revision), body).patch != body.patch:
+        raise Refused(
+            409,
+            "fit-changed",
+            "The plan has changed since this fit was shown. Look at it again, then put it in.",
+        )
+    try:
+        return plan_out(user, actions.change(user, install_id, install.revision, body.patch))
+    except PatchConflict as error:
+        raise Refused(409, "fit-changed", "Somebody changed the same parts just now. Look at the fit again.") from error
+
+
+def _fitted(plant: Plant, asked: FitAsk) -> Fitted:
+    pattern = patterns().get(asked.pattern)
+    if pattern is None:
+        raise Refused(404, "pattern", f"There is no pattern {asked.pattern}. Take one of the list.")
+    return fit(plant, pattern, asked.near, asked.parts, asked.length_ft)
 
 
 def _proved(plant: Plant, pattern: Pattern) -> list[str]:

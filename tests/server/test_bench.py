@@ -73,12 +73,18 @@ class TestBench:
     def test_a_pattern_is_offered_fitted_and_placed_by_one_change(self, api: Api, plant: str) -> None:
         offered = {row["id"]: row for row in api.get(f"{plant}/bench/patterns?near={VAULT}").json()}
         assert offered["fan-delay"]["candidates"]["board"][0] == VAULT
-        fit = api.post(f"{plant}/bench/fits", {"pattern": "fan-delay", "near": VAULT, "length_ft": 6}).json()
+        asked = {"pattern": "fan-delay", "near": VAULT, "length_ft": 6}
+        fit = api.post(f"{plant}/bench/fits", asked).json()
         assert fit["obstacles"] == []
         assert [row for row in fit["findings"] if row["severity"] == "stop"] == []
-        done = api.post(f"{plant}/patches", {"base_revision": 1, "patch": fit["patch"]}).json()
+        other = api.post(f"{plant}/bench/placements", asked | {"length_ft": 7, "patch": fit["patch"]})
+        assert (other.status_code, other.json()["code"]) == (409, "fit-changed"), "typed anew after it was shown"
+        done = api.post(f"{plant}/bench/placements", asked | {"patch": fit["patch"]}).json()
+        assert done["install"]["revision"] == 2
         assert set(fit["devices"]) <= set(done["document"]["devices"])
         assert done["document"]["patterns"]["fan-delay-1"]["parts"]["board"] == VAULT
+        again = api.post(f"{plant}/bench/placements", asked | {"patch": fit["patch"]})
+        assert (again.status_code, again.json()["code"]) == (409, "fit-changed"), "pressed twice"
         assert api.post(f"{plant}/bench/fits", {"pattern": "none", "near": VAULT}).status_code == 404
 
     def test_what_stands_in_a_patterns_way_comes_with_its_ways_out(self, api: Api, plant: str) -> None:

@@ -39,6 +39,7 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/entry/sentence": {"text": "UH-7 unit heater 5 kW"},
     "/api/installs/{install_id}/entry/schedule": {"name": "s.csv", "base64": "TUFSSyxNQ0EKUlRVLTEsMzAK"},
     "/api/installs/{install_id}/bench/fits": {"pattern": "overflow-r", "near": "TS-1"},
+    "/api/installs/{install_id}/bench/placements": {"pattern": "overflow-r", "near": "TS-1", "patch": {"name": "X"}},
     "/api/installs/{install_id}/bench/runs": {"system": "TS-1", "course": [{"on": ["call:cool"]}]},
     "/api/installs/{install_id}/undo": {},
     "/api/installs/{install_id}/redo": {},
@@ -61,7 +62,10 @@ PLAN = {
     "/api/catalogue",
     "/api/catalogue/lists",
     "/api/catalogue/{model_id}/removal",
-    *(f"/api/installs/{{install_id}}/{end}" for end in ("patches", "landings", "exchanges", "undo", "redo")),
+    *(
+        f"/api/installs/{{install_id}}/{end}"
+        for end in ("patches", "landings", "exchanges", "bench/placements", "undo", "redo")
+    ),
 }
 LEAD_ONLY = PLAN | {"/api/installs/{install_id}/signatures"}
 ENDPOINTS = [(method, path) for path, methods in ninja.get_openapi_schema()["paths"].items() for method in methods]

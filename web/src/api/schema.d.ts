@@ -336,6 +336,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/bench/placements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bench Placements
+         * @description Put a pattern in: the fit that was shown, or, where it would be another by now, nothing. 409 then.
+         */
+        post: operations["bench_api_bench_placements"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/analyses": {
         parameters: {
             query?: never;
@@ -4361,6 +4381,32 @@ export interface components {
             length_ft: number;
         };
         /**
+         * Placement
+         * @description A fit that is to be put in, with the change as it was shown.
+         */
+        Placement: {
+            /** Pattern */
+            pattern: string;
+            /** Near */
+            near: string;
+            /**
+             * Parts
+             * @default {}
+             */
+            parts: {
+                [key: string]: string;
+            };
+            /**
+             * Length Ft
+             * @default 10
+             */
+            length_ft: number;
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * AnalysisOut
          * @description How an analysis stands; its report once it is done.
          */
@@ -5856,6 +5902,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FitOut"];
+                };
+            };
+        };
+    };
+    bench_api_bench_placements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Placement"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
                 };
             };
         };

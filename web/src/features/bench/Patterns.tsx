@@ -191,7 +191,11 @@ function Fit({ install, revision, system, pattern, plan, readOnly, onPlaced }: F
               className="mt-3"
               disabled={!shown}
               onClick={() => {
-                plan.change(fit.patch as Patch, `Put in: ${pattern.name}`);
+                plan.record(
+                  "bench/placements",
+                  { pattern: pattern.id, near: system, parts, length_ft: feet, patch: fit.patch },
+                  `Put in: ${pattern.name}`,
+                );
                 onPlaced();
               }}
             >
