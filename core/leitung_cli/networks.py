@@ -121,7 +121,7 @@ def mistakes(plan: FileArgument, as_json: JsonOption = False) -> None:
             print(f"  ohms {number}: {dead.says}: {dead.finds}; exposes {dead.exposes}")
         for number, test in enumerate(found.tests, 1):
             reads = (
-                f" {say(test.volts or 0, 1)} V ± {say(test.tolerance_v or 0, 1)}"
+                f" {say(test.volts or 0, 1)} V{' DC' if test.direct else ''} ± {say(test.tolerance_v or 0, 1)}"
                 if test.a
                 else f" {', '.join(test.runs)}"
             )

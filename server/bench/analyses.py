@@ -111,6 +111,7 @@ class Outcomes:
     volts: np.ndarray
     on: np.ndarray
     pairs: list[tuple[str, str]]
+    direct: list[bool]
     watched: list[str]
 
 
@@ -121,6 +122,7 @@ def _packed(slips: Slips) -> bytes:
         volts=slips.volts.astype(np.float32),
         on=slips.on,
         pairs=np.array(slips.pairs),
+        direct=np.array(slips.direct),
         watched=np.array(slips.watched),
     )
     return raw.getvalue()
@@ -132,7 +134,9 @@ def outcomes_of(analysis: Analysis) -> Outcomes:
         raise Refused(409, "not-done", "The mistakes of this system are not worked out yet. Wait for the analysis.")
     with np.load(io.BytesIO(bytes(analysis.outcomes)), allow_pickle=False) as kept:
         pairs = [(str(a), str(b)) for a, b in kept["pairs"]]
-        return Outcomes(kept["volts"].astype(float), kept["on"], pairs, [str(name) for name in kept["watched"]])
+        direct = kept["direct"].tolist() if "direct" in kept else [False] * len(pairs)
+        watched = [str(name) for name in kept["watched"]]
+        return Outcomes(kept["volts"].astype(float), kept["on"], pairs, direct, watched)
 
 
 def explain(analysis: Analysis, readings: list[Reading]) -> Diagnosis:

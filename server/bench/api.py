@@ -221,10 +221,11 @@ class AskAnalysis(BaseModel):
 
 
 class PairOut(BaseModel):
-    """Two terminals between which a meter is worth reading."""
+    """Two terminals between which a meter is worth reading; `direct`: direct volts, `a` plus."""
 
     a: str
     b: str
+    direct: bool
 
 
 class AnalysisOut(BaseModel):
@@ -246,7 +247,11 @@ def _out(analysis: Analysis) -> AnalysisOut:
     status = "stalled" if waiting and analyses.stalled(analysis) else analysis.status
     done = analysis.status == Analysis.Status.DONE
     outcomes = analyses.outcomes_of(analysis) if done else None
-    pairs = [PairOut(a=a, b=b) for a, b in outcomes.pairs] if outcomes else []
+    pairs = (
+        [PairOut(a=a, b=b, direct=direct) for (a, b), direct in zip(outcomes.pairs, outcomes.direct, strict=True)]
+        if outcomes
+        else []
+    )
     return AnalysisOut.model_validate({
         "id": analysis.id, "system": analysis.system, "revision": analysis.revision, "status": status,
         "share": analysis.share, "why": analysis.why or None, "report": analysis.report,
@@ -279,7 +284,7 @@ class FoundReading(BaseModel):
     trial: Annotated[int, Field(ge=0, le=500)]
     a: Node | None = None
     b: Node | None = None
-    volts: Annotated[float, Field(ge=0, le=1000)] | None = None
+    volts: Annotated[float, Field(ge=-1000, le=1000)] | None = None
     watched: Node | None = None
     on: bool | None = None
 
@@ -344,4 +349,11 @@ def _reading(outcomes: analyses.Outcomes, entry: FoundReading, number: int) -> R
         raise Refused(
             422, "readings", f"Reading {number + 1}: {ends[0]} to {ends[1]} is not among the readings of this system."
         )
-    return Reading(entry.trial, pair=known[ends], volts=entry.volts)
+    pair, volts = known[ends], entry.volts
+    if volts is not None and volts < 0 and not outcomes.direct[pair]:
+        raise Refused(
+            422, "readings", f"Reading {number + 1}: {volts:g} V. Alternating volts have no sign: take it off."
+        )
+    if volts is not None and outcomes.direct[pair] and outcomes.pairs[pair] != ends:
+        volts = -volts
+    return Reading(entry.trial, pair=pair, volts=volts)

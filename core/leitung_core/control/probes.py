@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from leitung_core.control.system import System
+from leitung_core.elements.vocabulary import Load
 from leitung_core.plant.plant import Post
 
 Pair = tuple[str, str]
@@ -19,7 +20,16 @@ def pairs_of(system: System) -> tuple[Pair, ...]:
         posts = [post for post in system.plant.posts_of(key) if _in_use(system, post)]
         found += _control(posts)
         found += _line(posts)
-    return tuple(dict.fromkeys(found))
+    return tuple(dict.fromkeys([*found, *signal_pairs(system)]))
+
+
+def signal_pairs(system: System) -> tuple[Pair, ...]:
+    """Where a meter reads direct current, plus first: the inputs that hear a signal of one polarity."""
+    return tuple(
+        pair for key in system.devices for part in system.plant.types[key].inside
+        if isinstance(part, Load) and part.is_polar
+        and system.built_ends.issuperset(pair := (f"{key}.{part.a}", f"{key}.{part.b}"))
+    )  # fmt: skip
 
 
 def _in_use(system: System, post: Post) -> bool:

@@ -9,7 +9,7 @@ from typing import Any
 from leitung_core.control.intents import Intents
 from leitung_core.control.network import Built, build, operator_of, systems
 from leitung_core.elements.signals import signals
-from leitung_core.elements.vocabulary import CONTROL_VOLTS, Coil, Contact, Effect, Element, Load, Transformer
+from leitung_core.elements.vocabulary import CONTROL_VOLTS, Coil, Contact, DcSource, Effect, Element, Load, Transformer
 from leitung_core.interlocks.requirements import Requirement, requirements
 from leitung_core.plan.model import Interlock, dump_plan, read_plan
 from leitung_core.plan.patch import merge
@@ -222,6 +222,8 @@ class System:
         key, _, element = name.rpartition(".")
         part = self.part(name)
         called = part.name if isinstance(part, Coil | Load) and part.name else element
+        if isinstance(self.by_name.get(name), DcSource):
+            called = "signal output"
         return f"the {called} of {key}"
 
 

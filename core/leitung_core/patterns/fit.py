@@ -27,6 +27,7 @@ from leitung_core.wiring.replace import same_make_but
 Patch = dict[str, Any]
 JOINT = "joint-box"
 LINE_AWG = "14"
+THICKER = ("16", "14", "12", "10")  # than the 18 AWG of control cable
 LINE_COLOURS = ("black", "red", "blue", "yellow", "brown", "orange")
 OUTSIDE = ("outdoor", "roof")
 
@@ -346,7 +347,7 @@ class _Work:
             return
         spot = self._spot(one, two)
         outside = spot in OUTSIDE
-        make = self._singles(pairs) if line else self._control(one, two, len(pairs), outside)
+        make = self._singles(pairs) if line else self._control(one, two, pairs, outside)
         colours = make.pop("names")
         conductors: dict[str, Any] = {colour: {end: {"capped": True} for end in ENDS} for colour in colours}
         for colour, pair in zip(colours, pairs, strict=False):
@@ -376,14 +377,19 @@ class _Work:
         ]
         return {"family": "singles", "colours": names, "awg": LINE_AWG, "strands": "stranded", "names": names}
 
-    def _control(self, one: str, two: str, number: int, outside: bool) -> Patch:
-        """The smallest control cable that has the conductors; wet and sunlight rated outdoors."""
-        family = "thermostat-wet" if outside else "thermostat"
+    def _control(self, one: str, two: str, pairs: list[tuple[str, str]], outside: bool) -> Patch:
+        """The smallest control cable that has the conductors; wet and sunlight rated outdoors. 18 AWG, or as thick as
+        its terminals ask, then tray cable."""
+        least = [self.plant.posts[ref].terminal.awg_min for pair in pairs for ref in pair]
+        thick = next((awg for awg in reversed(THICKER) if awg in least), None)
+        family = "tray" if thick else "thermostat-wet" if outside else "thermostat"
         kind = cable_families()[family]
-        count = next((count for count in kind.counts() if count >= max(2, number)), None)
+        count = next((count for count in kind.counts() if count >= max(2, len(pairs))), None)
         if count is None:
-            raise _Stop(Obstacle(f"No cable has the {number} conductors that lie between {one} and {two}."))
-        return {"family": family, "count": count, "awg": "18", "strands": "solid", "names": kind.colours_of(count)}
+            raise _Stop(Obstacle(f"No cable has the {len(pairs)} conductors that lie between {one} and {two}."))
+        strands = "stranded" if thick else "solid"
+        names = kind.colours_of(count)
+        return {"family": family, "count": count, "awg": thick or "18", "strands": strands, "names": names}
 
     def _means(self, pair: tuple[str, str], function: str) -> bool:
         return any((post := self.plant.posts.get(ref)) and post.function == function for ref in pair)

@@ -41,7 +41,7 @@ class Choice:
 
 def meter_volts(volts: Floats) -> Floats:
     """How far a meter may be off, V."""
-    found: Floats = METER_SHARE * volts + METER_VOLTS
+    found: Floats = METER_SHARE * np.abs(volts) + METER_VOLTS
     return found
 
 

@@ -12,7 +12,7 @@ from typing import Literal
 import numpy as np
 
 from leitung_core.control.hazards import hazards
-from leitung_core.control.probes import Pair, pairs_of
+from leitung_core.control.probes import Pair, pairs_of, signal_pairs
 from leitung_core.control.system import System, system_with
 from leitung_core.control.trials import Trial, trials
 from leitung_core.control.words import is_disturbed
@@ -63,12 +63,14 @@ class Slip:
 class Slips:
     """All of a system's mistakes.
 
-    pairs: where a meter's leads go. volts: what it reads, floating as 0 (1 + mistakes, trials, pairs), the sound plan
-    first; where a fuse or a breaker opens, after it did. on: which of `watched` are on (1 + mistakes, trials, watched).
+    pairs: where a meter's leads go. direct: on which of them it reads direct current. volts: what it reads, floating as
+    0 (1 + mistakes, trials, pairs), the sound plan first; where a fuse or a breaker opens, after it did. on: which of
+    `watched` are on (1 + mistakes, trials, watched).
     """
 
     trials: tuple[Trial, ...]
     pairs: tuple[Pair, ...]
+    direct: tuple[bool, ...]
     watched: tuple[str, ...]
     slips: tuple[Slip, ...]
     volts: Floats
@@ -123,7 +125,11 @@ def slips(system: System, progress: Callable[[float], None] | None = None) -> Sl
     on = np.concatenate([sound.on, *(part.on for part in parts)])
     rank = sorted(range(len(found)), key=lambda i: (HARMS.index(found[i].harm), i))
     pick = np.array([0, *(i + 1 for i in rank)])
-    return Slips(tuple(all_trials), sound.pairs, sound.watched, tuple(found[i] for i in rank), volts[pick], on[pick])
+    signals = set(signal_pairs(system))
+    return Slips(
+        trials=tuple(all_trials), pairs=sound.pairs, direct=tuple(pair in signals for pair in sound.pairs),
+        watched=sound.watched, slips=tuple(found[i] for i in rank), volts=volts[pick], on=on[pick],
+    )  # fmt: skip
 
 
 Hazards = list[tuple[str, tuple[str, ...], Bools]]
@@ -177,12 +183,12 @@ def _solve(system: System, net: Compiled, group: Sequence[Mistake | None], all_t
             present[[net.branch[extra.name] for extra in mistake.extra], columns] = True
     courses = [trial.course for _ in group for trial in all_trials]
     state = settle(net, courses, present)
-    pairs, watched = pairs_of(system), tuple(watched_of(system))
+    pairs, signals, watched = pairs_of(system), signal_pairs(system), tuple(watched_of(system))
     rows = [loads_of(net).names.index(name) for name in watched]
     shape = (len(group), count)
-    volts, on = readings(state, pairs), state.energised[rows]
+    volts, on = readings(state, pairs, signals), state.energised[rows]
     for where, left in _opened_one_by_one(net, courses, present, state):
-        volts[:, where], on[:, where] = readings(left, pairs), left.energised[rows]
+        volts[:, where], on[:, where] = readings(left, pairs, signals), left.energised[rows]
     return _Solved(
         hazards=_hazards(system, state, shape, all_trials),
         volts=volts.T.reshape(*shape, len(pairs)),
@@ -223,14 +229,22 @@ def watched_of(system: System) -> list[str]:
     return sorted(dict.fromkeys(seen))
 
 
-def readings(state: Solution, pairs: Sequence[Pair]) -> Floats:
-    """What a meter reads on each pair, rms volts; between parts that nothing joins it reads nothing: 0."""
+def readings(state: Solution, pairs: Sequence[Pair], signals: Sequence[Pair] = ()) -> Floats:
+    """What a meter reads on each pair, rms volts; between parts that nothing joins it reads nothing: 0.
+
+    On the pairs among `signals`, direct volts with their sign.
+    """
     net, flow = state.net, state.flow
     if not pairs:
         return np.zeros((0, flow.ac.shape[1]))
     a, b = (np.array([net.index[end] for end in ends], dtype=np.int64) for ends in zip(*pairs, strict=True))
     joined = flow.paths[a] == flow.paths[b]
-    found: Floats = np.where(joined, np.abs(flow.ac[a] - flow.ac[b]), 0.0)
+    read = np.abs(flow.ac[a] - flow.ac[b])
+    direct = np.array([pair in set(signals) for pair in pairs])
+    if direct.any():
+        dc = flow.dc if flow.dc is not None else np.zeros(flow.paths.shape)
+        read[direct] = dc[a[direct]] - dc[b[direct]]
+    found: Floats = np.where(joined, read, 0.0)
     return found
 
 

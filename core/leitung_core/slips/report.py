@@ -56,7 +56,8 @@ class MistakeShown(Reported):
 class TestShown(Reported):
     """A test: the trial, the leads or none, what is to be found, and how many mistakes it exposes.
 
-    runs: what is to run, without leads. volts and tolerance_v: what a meter is to read, with leads.
+    runs: what is to run, without leads. volts and tolerance_v: what a meter is to read, with leads; `direct`: on
+    direct current, with its sign.
     """
 
     __test__ = False
@@ -66,6 +67,7 @@ class TestShown(Reported):
     b: str | None
     volts: float | None
     tolerance_v: float | None
+    direct: bool = False
     runs: list[str]
     still: list[str]
     exposes: int
@@ -208,6 +210,7 @@ def _test(system: System, found: Slips, trial: int, pair: int | None, exposes: i
     volts = float(found.volts[0, trial, pair])
     return TestShown(
         trial=trial, says=f"{says}: read {lead(a)} to {lead(b)}.", a=a, b=b, volts=round(volts, 1),
+        direct=found.direct[pair],
         tolerance_v=round(float(meter_volts(np.array(volts))), 1), runs=[], still=[], exposes=exposes,
     )  # fmt: skip
 

@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 from leitung_core.control.judgement import judge
-from leitung_core.control.probes import pairs_of
+from leitung_core.control.probes import pairs_of, signal_pairs
 from leitung_core.control.system import System, systems_of, whole
 from leitung_core.control.trials import trials
 from leitung_core.patterns.fit import Fitted, fit
@@ -18,7 +18,7 @@ from leitung_core.plant.plant import ENDS, Plant
 from leitung_core.result import check_plan
 from leitung_core.slips.harm import readings
 from leitung_core.solver.compiled import Compiled
-from leitung_core.solver.contacts import settle
+from leitung_core.solver.contacts import Stretch, loads_of, settle
 
 from tests.core.wiring.plans import Json, changed, landed, two
 
@@ -104,6 +104,20 @@ TRAILER = {
     "equipment": {"A": {"kind": "roof_unit_120v"}}, **line("A", 1),
     "devices": {"A": {"type": "roof-unit", "equipment": "A", "spot": "vehicle"}},
 }  # fmt: skip
+SPLIT = powered(
+    {
+        "format": "leitung-plan", "format_version": 2, "name": "mini-split",
+        "sources": {"P": {"volts": 240, "phase": 1, "volts_to_ground": 120}},
+        "equipment": {"A": {"kind": "mini_split_outdoor"}}, **line("A"),
+        "devices": {"A": {"type": "split-outdoor-1", "equipment": "A", "spot": "outdoor"},
+                    "B": {"type": "split-indoor-wall", "equipment": "A", "spot": "interior"}},
+    }, "A",
+)  # fmt: skip
+SPLIT = landed(changed(SPLIT, {"cables": {"IC": {
+    "a": {"device": "A", "strip": "zone-a"}, "b": {"device": "B", "strip": "unit"},
+    "family": "tray", "count": 4, "awg": "14", "strands": "stranded",
+    "route": {"r1": {"order": 10, "spot": "outdoor", "length_ft": 30}},
+}}}), "IC")  # fmt: skip
 BARE = {**base(), "devices": {**base()["devices"], "B": None}, "cables": {"U": base()["cables"]["U"]}}
 BARE["devices"] = {key: value for key, value in BARE["devices"].items() if value is not None}
 ONE_HEAT = changed(base(), {"cables": {"T": {"conductors": {"brown": {end: {"terminal": None, "capped": True}
@@ -111,7 +125,8 @@ ONE_HEAT = changed(base(), {"cables": {"T": {"conductors": {"brown": {end: {"ter
 BASES: dict[str, Json] = {
     "high-limit": ONE_HEAT,
     "dehumidifier-damper": base(),
-    "detector-loop": ROOFTOP, "heater-thermostat": powered(HEATER, "A"), "adapter": BARE,
+    "detector-loop": ROOFTOP, "fire-panel-loop": ROOFTOP, "pump-split": SPLIT,
+    "heater-thermostat": powered(HEATER, "A"), "adapter": BARE,
     "soft-starter": powered(TRAILER, "A", poles=1),
 }  # fmt: skip
 KEY_SEEN_BY_THE_WIRING = {"soft-starter"}
@@ -121,6 +136,8 @@ def suited(name: str) -> Json:
     """A plan that a pattern suits; the limit and the airflow switch need something that calls the steam."""
     if name == "limit-airflow":
         return placed(base(), "humidistat")[0]
+    if name == "key-station":
+        return placed(base(), "detector-r")[0]
     return BASES.get(name, base())
 
 
@@ -189,13 +206,15 @@ def _differs(one: Json, other: Json) -> bool:
     sure = systems(one)
     pairs = [pair for entry in sure for pair in pairs_of(entry) if set(pair) <= set(nets[1].index)]
     courses = [trial.course for entry in sure for trial in trials(entry)]
-    found = [readings(settle(net, courses), pairs) for net in nets]
+    signals = [pair for entry in sure for pair in signal_pairs(entry)]
+    found = [readings(settle(net, courses), pairs, signals) for net in nets]
     return bool((abs(found[0] - found[1]) > 1).any())
 
 
 SENSIBLE = [
     ("overflow-y", "fan-delay"), ("overflow-y", "lamp-door"), ("detector-r", "overflow-y"),
-    ("detector-r", "fire-panel"),
+    ("detector-r", "fire-panel"), ("detector-r", "key-station"),
+    ("detector-loop", "fire-panel-loop"), ("fire-panel-loop", "detector-loop"),
     ("detector-r", "pump-r"), ("fan-delay", "lamp-fan"), ("limit-airflow", "isolation-relay"),
     ("humidistat", "limit-airflow"), ("isolation-relay", "humidistat"), ("isolation-relay", "humidity-by-thermostat"),
     ("dehumidifier-spare", "isolation-relay"), ("dehumidifier-spare", "overflow-y"), ("limit-airflow", "pump-y"),
@@ -275,10 +294,19 @@ def test_its_cables_suit_their_place_and_pull_nothing_needless(name: str, spot: 
             continue
         idle = [wire for wire in plant.wires[key] if not any(wire.end(end).terminal for end in ENDS)]
         built = plant.makes[key]
-        smallest = (
-            built.class_2
-            and built.family is not None
-            and built.count
-            == min(count for count in built.family.counts() if count >= max(2, len(plant.wires[key]) - len(idle)))
+        landed_on = max(2, len(plant.wires[key]) - len(idle))
+        smallest = built.family is not None and built.count == min(
+            count for count in built.family.counts() if count >= landed_on
         )
         assert not idle or smallest
+
+
+def test_the_key_of_a_detector_stops_the_fan_as_smoke_does() -> None:
+    plan = placed(suited("key-station"), "key-station")[0]
+    system = next(entry for entry in systems(plan) if "KS-1" in entry.devices)
+    net = Compiled(system.network)
+    fan = next(name for name in system.effects["fan"])
+    for turned, runs in ((False, True), (True, False)):
+        on = {"call:fan"} | ({"hand:KS-1"} if turned else set())
+        state = settle(net, [(Stretch(frozenset(on), 600),)])
+        assert bool(state.energised[loads_of(net).names.index(fan), 0]) is runs

@@ -4513,13 +4513,15 @@ export interface components {
         };
         /**
          * PairOut
-         * @description Two terminals between which a meter is worth reading.
+         * @description Two terminals between which a meter is worth reading; `direct`: direct volts, `a` plus.
          */
         PairOut: {
             /** A */
             a: string;
             /** B */
             b: string;
+            /** Direct */
+            direct: boolean;
         };
         /**
          * Report
@@ -4567,7 +4569,8 @@ export interface components {
          * TestShown
          * @description A test: the trial, the leads or none, what is to be found, and how many mistakes it exposes.
          *
-         *     runs: what is to run, without leads. volts and tolerance_v: what a meter is to read, with leads.
+         *     runs: what is to run, without leads. volts and tolerance_v: what a meter is to read, with leads; `direct`: on
+         *     direct current, with its sign.
          */
         TestShown: {
             /** Trial */
@@ -4582,6 +4585,11 @@ export interface components {
             volts: number | null;
             /** Tolerance V */
             tolerance_v: number | null;
+            /**
+             * Direct
+             * @default false
+             */
+            direct: boolean;
             /** Runs */
             runs: string[];
             /** Still */

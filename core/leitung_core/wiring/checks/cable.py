@@ -8,7 +8,7 @@ from leitung_core.catalogue.cables import cable_families
 from leitung_core.catalogue.device import CableRule
 from leitung_core.findings import Finding, finding
 from leitung_core.plant.make import Make, thinner
-from leitung_core.plant.plant import ENDS, Plant
+from leitung_core.plant.plant import ENDS, Plant, other
 from leitung_core.wiring.fixes import on_cable
 from leitung_core.wiring.replace import other_make
 
@@ -17,6 +17,10 @@ INTER_UNIT = CableRule(
     strips=["any"], families=["tray", "cord"], awg_min="16", stranded=True, conductors=4, joints=False,
     source="practice for inter-unit cable, no manual at hand",
 )  # fmt: skip
+
+
+# What a unit asks of the cable to its other unit is not asked of the one to an accessory.
+BETWEEN_UNITS = ("outdoor unit", "indoor unit", "joint")
 
 
 def asked_of(plant: Plant, cable_id: str) -> list[tuple[str, CableRule]]:
@@ -33,6 +37,9 @@ def asked_of(plant: Plant, cable_id: str) -> list[tuple[str, CableRule]]:
         strips |= {at.strip} if at.strip else set()
         own = [rule for rule in kind.cables if strips & set(rule.strips)]
         signal = any(post.kind == "signal" for post in posts if post.strip.id in strips)
+        far = plant.types.get(cable.at(other(end)).device)
+        if signal and far is not None and far.group not in BETWEEN_UNITS:
+            continue
         found += [(at.device, rule) for rule in own]
         if signal and (not own or plant.school("inter-unit-cable") == "stranded-only"):
             found.append((at.device, INTER_UNIT))

@@ -162,8 +162,10 @@ function NewReading({ analysis, report, start, onAdd }: NewProps) {
   const [where, setWhere] = useState(start ? `${start.a} ${start.b}` : first);
   const [volts, setVolts] = useState("");
   const looks = where.startsWith("look ");
-  const figure = Number(volts.replace(",", "."));
-  const wrong = volts.trim() !== "" && !(Number.isFinite(figure) && figure >= 0 && figure <= 1000);
+  const figure = Number(volts.replace(",", ".").replace("−", "-"));
+  const direct = pairs.some(({ a, b, direct: dc }) => dc && where === `${a} ${b}`);
+  const least = direct ? -1000 : 0;
+  const wrong = volts.trim() !== "" && !(Number.isFinite(figure) && figure >= least && figure <= 1000);
   const send = () => {
     const [a, b] = where.split(" ");
     if (a && b && volts.trim() !== "" && !wrong) onAdd({ trial, a, b, volts: figure });
@@ -200,9 +202,10 @@ function NewReading({ analysis, report, start, onAdd }: NewProps) {
           onChange={(event) => setWhere(event.target.value)}
         >
           <optgroup label="volts between">
-            {pairs.map(({ a, b }) => (
+            {pairs.map(({ a, b, direct }) => (
               <option key={`${a} ${b}`} value={`${a} ${b}`}>
                 {named(a)} to {named(b)}
+                {direct ? ", DC" : ""}
               </option>
             ))}
           </optgroup>
@@ -223,7 +226,7 @@ function NewReading({ analysis, report, start, onAdd }: NewProps) {
       ) : (
         <div className="flex items-end gap-2">
           <label className="grid grow gap-1">
-            <span className="text-sm text-soft">Volts</span>
+            <span className="text-sm text-soft">{direct ? "Volts DC, with its sign" : "Volts"}</span>
             <input
               className={FIELD}
               inputMode="decimal"
@@ -239,7 +242,7 @@ function NewReading({ analysis, report, start, onAdd }: NewProps) {
         </div>
       )}
       <p id="reading-wrong" className="text-warning" role="alert">
-        {wrong ? `Volts: “${volts}” is no reading. Type a number from 0 to 1000.` : ""}
+        {wrong ? `Volts: “${volts}” is no reading. Type a number from ${least} to 1000.` : ""}
       </p>
     </form>
   );

@@ -187,7 +187,7 @@ function Test({ test, number }: { test: TestShown; number: number }) {
         <span className="block">
           {test.a ? (
             <b>
-              {(test.volts ?? 0).toFixed(1)} V ± {(test.tolerance_v ?? 0).toFixed(1)}
+              {(test.volts ?? 0).toFixed(1)} V{test.direct ? " DC" : ""} ± {(test.tolerance_v ?? 0).toFixed(1)}
             </b>
           ) : (
             <>
