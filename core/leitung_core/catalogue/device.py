@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from functools import cache
 from importlib.resources import files
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -84,12 +84,45 @@ class StripType(Entered):
         return self
 
 
+class Span(Entered):
+    """What a knob can be turned to: any figure between two."""
+
+    least: Annotated[float, Field(ge=0)]
+    most: Positive
+    unit: Text
+
+
 class Setting(Entered):
-    """A choice made at the device: its values with what each means, and how it leaves the factory."""
+    """A choice made at the device: its values with what each means, or a knob's span; how it leaves the factory."""
 
     says: Text
-    values: Annotated[dict[str, Text], Field(min_length=1, max_length=20)]
+    values: Annotated[dict[str, Text], Field(max_length=20)] = {}
+    span: Span | None = None
     factory: Text | None = None
+
+    @model_validator(mode="after")
+    def _values_or_span(self) -> Self:
+        if bool(self.values) == (self.span is not None):
+            raise ValueError("A setting has either values or a span.")
+        return self
+
+    def words(self, value: str) -> str:
+        """What a value means: `30 s`."""
+        return f"{value} {self.span.unit}" if self.span else self.values.get(value, value)
+
+    def allows(self, value: str) -> bool:
+        """Whether a device can be set to a value."""
+        if self.span is None:
+            return value in self.values
+        try:
+            return self.span.least <= float(value) <= self.span.most
+        except ValueError:
+            return False
+
+    @property
+    def ends(self) -> tuple[str, ...]:
+        """The values from which one may slip to another: all there are, or a knob's two ends."""
+        return (f"{self.span.least:g}", f"{self.span.most:g}") if self.span else tuple(self.values)
 
 
 class CableRule(Entered):

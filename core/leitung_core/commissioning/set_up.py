@@ -52,7 +52,7 @@ def _settings(system: System, key: str) -> Iterator[SetUpItem]:
         if value is None or not _matters(system.plant, key, name):
             continue
         wanted, why = _wanted(system, key, name)
-        said = setting.values.get(wanted or value, wanted or value)
+        said = setting.words(wanted or value)
         recorded = name in device.settings
         note = why or ("as planned" if recorded else "as it leaves the factory; nothing else is planned")
         yield _item(system, key, name, setting.says, said, note, wanted in (None, value))

@@ -12,6 +12,7 @@ from itertools import combinations
 
 import numpy as np
 
+from leitung_core.control.waiting import waiting
 from leitung_core.elements.conditions import Facts, read_expression
 from leitung_core.elements.vocabulary import AcSource, Contact, DcSource, Load
 from leitung_core.solver.arrays import Bools, Ints
@@ -209,10 +210,11 @@ def _tied(case: Case) -> Iterator[Hazard]:
 def _calls(case: Case) -> Iterator[Hazard]:
     facts, rows = case.facts(), {name: row for row, name in enumerate(loads_of(case.net).names)}
     must, may = case.interlocked
+    waits = waiting(case.run) if case.net.network.planned_delays else None
     for name, text in case.net.network.intent.items():
         wanted, on = read_expression(text).holds(facts), case.run.energised[rows[name]]
         none = np.zeros_like(on)
-        judged = ~may.get(name, none)
+        judged = ~may.get(name, none) & ~(waits[rows[name]] if waits is not None else none)
         yield Hazard("LOAD_WITHOUT_CALL", (name,), judged & on & ~wanted)
         yield Hazard("CALL_WITHOUT_LOAD", (name,), judged & wanted & ~on & ~must.get(name, none))
         yield Hazard("MISSING_COMMON", (name,), wanted & ~on & _no_return(case, rows[name]))

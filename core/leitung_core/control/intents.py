@@ -135,8 +135,6 @@ class Intents:
             text = self._coil(key, by.removeprefix("coil:"))
         else:
             text = by
-        if text is not None and contact.delay_on_s and contact.normally == "open":
-            text = f"({text}) and t >= {contact.delay_on_s:g}"
         return f"not ({text})" if text is not None and contact.normally == "closed" else text
 
     def _coil(self, key: str, name: str) -> str | None:

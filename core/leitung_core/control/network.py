@@ -12,7 +12,7 @@ from leitung_core.catalogue.device import DeviceType
 from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.control import supply
 from leitung_core.elements.vocabulary import OF_DEVICES, Coil, Contact, Element, Fuse, Jumper, Load
-from leitung_core.plant.plant import Plant, Post, Wire, jumper_in, other, setting_of
+from leitung_core.plant.plant import Plant, Post, Wire, delay_of, jumper_in, other, setting_of
 from leitung_core.solver.network import Network
 
 FEEDS = ("panel", "disconnect")
@@ -139,7 +139,7 @@ def _element(key: str, element: Element, kind: DeviceType, settings: Mapping[str
         by = operator_of(element, kind, settings)
         piece["operated_by"] = _qualified(by, key) if by else None
         if element.delay_on_setting:
-            piece["delay_on_s"] = float(setting_of(kind, settings, element.delay_on_setting) or element.delay_on_s)
+            piece["delay_on_s"] = delay_of(element, kind, settings)
     if isinstance(element, Load) and element.takes in ("data", "dc_signal"):
         piece[element.takes] = True
     elif isinstance(element, Coil | Load) and element.on_dc:

@@ -144,6 +144,7 @@ class System:
             interlocks=self.stops,
             needs_air=self.needs_air,
             heat_and_cool_when=self.heat_and_cool or None,
+            planned_delays=True,
         )
 
     @cached_property

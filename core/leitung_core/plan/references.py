@@ -9,7 +9,7 @@ from collections.abc import Collection, Iterator
 from typing import TYPE_CHECKING
 
 from leitung_core.catalogue.cables import cable_families
-from leitung_core.catalogue.device import read_device_type, shipped_devices
+from leitung_core.catalogue.device import Setting, read_device_type, shipped_devices
 from leitung_core.errors import InputError, Problem
 
 if TYPE_CHECKING:
@@ -51,7 +51,16 @@ def _devices(plan: Plan) -> Iterator[Problem]:
         kind = types.get(device.type or "")
         for setting, value in device.settings.items() if kind else ():
             if kind and setting in kind.settings:
-                yield from missing(f"{field}.settings.{setting}", value, kind.settings[setting].values)
+                yield from _setting(f"{field}.settings.{setting}", value, kind.settings[setting])
+
+
+def _setting(field: str, value: str, setting: Setting) -> Iterator[Problem]:
+    if setting.span is None:
+        yield from missing(field, value, setting.values)
+    elif not setting.allows(value):
+        span = setting.span
+        remedy = f"Turn it to a figure from {span.least:g} to {span.most:g} {span.unit}."
+        yield Problem(field, value, "is not on the knob", remedy)
 
 
 def _cables(plan: Plan) -> Iterator[Problem]:

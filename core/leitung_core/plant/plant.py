@@ -14,7 +14,7 @@ import networkx as nx
 
 from leitung_core.catalogue.device import DeviceType, StripType, Terminal, function_of, kind_of, shipped_devices
 from leitung_core.catalogue.functions import functions
-from leitung_core.elements.vocabulary import Jumper
+from leitung_core.elements.vocabulary import Contact, Jumper
 from leitung_core.plan.model import Plan
 from leitung_core.plan.wired import Cable, Conductor, Device, End, EndName
 from leitung_core.plant.index import Index
@@ -310,6 +310,12 @@ def _posts(device_id: str, device: Device, kind: DeviceType) -> Iterator[Post]:
 def jumper_in(jumper: Jumper, kind: DeviceType, settings: Mapping[str, str]) -> bool:
     """Whether a jumper that a setting puts in or takes out is in."""
     return setting_of(kind, settings, jumper.setting or "") in jumper.values
+
+
+def delay_of(contact: Contact, kind: DeviceType, settings: Mapping[str, str]) -> float:
+    """How long a contact waits before it moves, as it is set, s."""
+    name = contact.delay_on_setting
+    return float((setting_of(kind, settings, name) if name else None) or contact.delay_on_s)
 
 
 def setting_of(kind: DeviceType, settings: Mapping[str, str], setting: str) -> str | None:

@@ -167,6 +167,7 @@ def _anew(system: System, mistake: Mistake, all_trials: list[Trial]) -> Callable
             interlocks=system.stops,
             needs_air=system.needs_air,
             heat_and_cool_when=system.heat_and_cool or None,
+            planned_delays=True,
         )
         return _solve(system, Compiled(network), [None], all_trials)
 

@@ -223,10 +223,10 @@ def _settings(system: System, key: str, kind: DeviceType) -> Iterator[Mistake]:
             and system.used(key, part)
             for part in kind.inside
         )  # fmt: skip
-        for value, words in setting.values.items():
+        for value in setting.ends:
             if value == now or not (jumpers or moves):
                 continue
-            says = f"{key}: {setting.says} is set to {words}."
+            says = f"{key}: {setting.says} is set to {setting.words(value)}."
             patch = {"devices": {key: {"settings": {name: value}}}}
             gone = tuple(f"{key}.{part.id}" for part in jumpers if now in part.values and value not in part.values)
             extra = tuple(

@@ -93,6 +93,7 @@ class Network(Part):
     interlocks: list[Interlock] = []
     needs_air: list[NeedsAir] = []
     heat_and_cool_when: Condition | None = None
+    planned_delays: bool = Field(False, description="a load that waits for a delayed contact is judged neither way")
     states: list[State] = []
 
 

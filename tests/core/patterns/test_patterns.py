@@ -6,10 +6,12 @@ from itertools import combinations
 from typing import Any
 
 import pytest
+from leitung_core.control.hazards import hazards
 from leitung_core.control.judgement import judge
 from leitung_core.control.probes import pairs_of, signal_pairs
 from leitung_core.control.system import System, systems_of, whole
 from leitung_core.control.trials import trials
+from leitung_core.errors import InputError
 from leitung_core.patterns.fit import Fitted, fit
 from leitung_core.patterns.patterns import patterns
 from leitung_core.plan.model import read_plan
@@ -310,3 +312,29 @@ def test_the_key_of_a_detector_stops_the_fan_as_smoke_does() -> None:
         on = {"call:fan"} | ({"hand:KS-1"} if turned else set())
         state = settle(net, [(Stretch(frozenset(on), 600),)])
         assert bool(state.energised[loads_of(net).names.index(fan), 0]) is runs
+
+
+@pytest.mark.parametrize(
+    ("kind", "set_to", "allowed", "seconds"),
+    [("relay-delay", "45", True, 45), ("relay-delay", "9", False, 0), ("relay-delay", "61", False, 0),
+     ("relay-delay-short", "0", True, 0), ("relay-delay-short", "7.5", True, 7.5), ("relay-delay", "soon", False, 0)],
+)  # fmt: skip
+def test_a_knob_is_set_within_its_span_and_delays_the_fan_by_it(
+    kind: str, set_to: str, allowed: bool, seconds: float
+) -> None:
+    """The fan runs from then on and not before, and waiting for it is no fault."""
+    plan, found = placed(base(), "fan-delay")
+    plan = merge(plan, {"devices": {found.parts["relay"]: {"type": kind, "settings": {"delay": set_to}}}})
+    if not allowed:
+        with pytest.raises(InputError, match=r"is not on the knob|knob"):
+            read_plan(plan)
+        return
+    system = next(entry for entry in systems(plan) if "A" in entry.devices)
+    net = Compiled(system.network)
+    fan = loads_of(net).names.index(system.effects["fan"][0])
+    for at_s in (seconds - 1, seconds + 1):
+        if at_s > 0:
+            state = settle(net, [(Stretch(frozenset({"call:fan"}), at_s),)])
+            assert bool(state.energised[fan, 0]) is (at_s > seconds)
+            named = {hazard.code for hazard in hazards(state) if hazard.holds.any()}
+            assert not named & {"CALL_WITHOUT_LOAD", "LOAD_WITHOUT_CALL"}, at_s

@@ -3142,15 +3142,19 @@ export interface components {
         };
         /**
          * Setting
-         * @description A choice made at the device: its values with what each means, and how it leaves the factory.
+         * @description A choice made at the device: its values with what each means, or a knob's span; how it leaves the factory.
          */
         Setting: {
             /** Says */
             says: string;
-            /** Values */
+            /**
+             * Values
+             * @default {}
+             */
             values: {
                 [key: string]: string;
             };
+            span?: components["schemas"]["Span"] | null;
             /** Factory */
             factory?: string | null;
         };
@@ -3266,6 +3270,18 @@ export interface components {
             circuit: string | null;
             /** Existing */
             existing: string | null;
+        };
+        /**
+         * Span
+         * @description What a knob can be turned to: any figure between two.
+         */
+        Span: {
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * SteamQuestion

@@ -220,7 +220,7 @@ def _valve_setting(plant: Plant, wire: Wire) -> tuple[str, dict[str, Any]] | Non
         for setting, by_value in ((post and post.terminal.function_by) or {}).items():
             value = next((value for value, function in by_value.items() if function == wanted), None)
             if post is not None and value is not None:
-                says = plant.types[post.device_id].settings[setting].values[value]
+                says = plant.types[post.device_id].settings[setting].words(value)
                 return f"Set {post.device_id} to {says}", {"devices": {post.device_id: {"settings": {setting: value}}}}
     return None
 

@@ -80,15 +80,7 @@ export function DeviceFacts({ id, plan, readOnly, onOpen }: Props) {
           <Sentence key={key}>
             {setting.says[0]?.toUpperCase()}
             {setting.says.slice(1)}:{" "}
-            {fields(plan, `${base}/settings`, readOnly).choice(
-              key,
-              setting.says,
-              device.settings?.[key],
-              Object.entries(setting.values).map(([value, label]) => ({ value, label })),
-              setting.factory
-                ? `${setting.values[setting.factory] ?? setting.factory}, as it leaves the factory`
-                : "not set",
-            )}
+            <SettingField plan={plan} base={base} readOnly={readOnly} name={key} setting={setting} />
           </Sentence>
         ))}
       </div>
@@ -163,5 +155,30 @@ function Exchange({ id, plan, kinds, group, onOpen }: ExchangeProps) {
       </select>
       <Button onClick={() => setOpen(false)}>Leave it</Button>
     </label>
+  );
+}
+
+interface SettingProps {
+  plan: PlanHandle;
+  base: string;
+  readOnly: boolean;
+  name: string;
+  setting: DeviceChoice["settings"][string];
+}
+
+/** What a device is set to: one of its values, or a figure on its knob. */
+function SettingField({ plan, base, readOnly, name, setting }: SettingProps) {
+  const own = fields(plan, `${base}/settings`, readOnly);
+  const now = plan.document?.devices?.[base.split("/")[1] ?? ""]?.settings?.[name];
+  const { says, span, factory } = setting;
+  const words = (value: string) => (span ? `${value} ${span.unit}` : (setting.values[value] ?? value));
+  const empty = factory ? `${words(factory)}, as it leaves the factory` : "not set";
+  if (span) return own.text(name, says, now, `${span.unit}, from ${span.least} to ${span.most}`, empty);
+  return own.choice(
+    name,
+    says,
+    now,
+    Object.entries(setting.values).map(([value, label]) => ({ value, label })),
+    empty,
   );
 }
