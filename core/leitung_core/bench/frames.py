@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from pydantic import BaseModel, ConfigDict
 
 from leitung_core.bench.ladder import Ladder, Rung, StepOf, ladder
+from leitung_core.control.hazards import ALIVE
 from leitung_core.control.simulate import Said, said_in
 from leitung_core.control.solved import (
     FuseAnswer,
@@ -23,7 +24,7 @@ from leitung_core.elements.signals import signals
 from leitung_core.findings import Finding
 from leitung_core.solver.arrays import Bools
 from leitung_core.solver.compiled import Compiled, Extra
-from leitung_core.solver.contacts import Frame, Solution, Stretch, settle, usual
+from leitung_core.solver.contacts import Frame, Solution, Stretch, loads_of, settle, usual
 
 HORIZON_S = 900.0
 MOST_FRAMES = 60
@@ -46,9 +47,10 @@ class NodeVolts(Shown):
 
 
 class LoadShown(Shown):
-    """A load in a frame: on or off, its volts and amperes, and why."""
+    """A load in a frame: on or off, how that is said, its volts and amperes, and why."""
 
     on: bool
+    says: str
     volts: float
     amps: float
     why: str
@@ -143,12 +145,15 @@ def _frame(system: System, rungs: dict[str, Rung], frame: Frame, start: float, o
     opened = after_fuses(frame.run) if frame.settled else None
     state, gone = (opened.run, set(opened.names)) if opened else (frame.run, set[str]())
     closed = {f"{entry.device}.{entry.element}": entry.closed for entry in contact_answers(state)}
-    loads = {}
+    loads, all_loads = {}, loads_of(state.net)
+    rated = dict(zip(all_loads.names, all_loads.rated, strict=True))
     for entry in load_answers(state):
         name, on_now = f"{entry.device}.{entry.element}", bool(entry.energised)
         volts = entry.volts_dc if entry.volts_dc is not None else entry.volts
         why = _why(rungs.get(name), closed, on_now, volts, gone)
-        loads[name] = LoadShown(on=on_now, volts=volts, amps=entry.amps, why=why)
+        starved = entry.amps > 0 and volts > ALIVE * rated[name]
+        says = "on" if on_now else "not on, and carries current" if starved else "off"
+        loads[name] = LoadShown(on=on_now, says=says, volts=volts, amps=entry.amps, why=why)
     return FrameShown(
         at_s=frame.at_s - start, moved=frame.moved, closed=closed, loads=loads, nodes=_nodes(state, fed_nodes(state)),
         transformers=transformer_answers(state), fuses=fuse_answers(frame.run),

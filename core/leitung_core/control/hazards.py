@@ -17,7 +17,7 @@ from leitung_core.elements.conditions import Facts, read_expression
 from leitung_core.elements.vocabulary import AcSource, Contact, DcSource, Load
 from leitung_core.solver.arrays import Bools, Ints
 from leitung_core.solver.compiled import Compiled, Core
-from leitung_core.solver.contacts import Solution, contacts_of, loads_of
+from leitung_core.solver.contacts import HEATS_FROM, Solution, contacts_of, loads_of
 from leitung_core.solver.flow import across, branch_amps, winding_amps
 
 SHORT_TIMES = 3
@@ -30,7 +30,6 @@ LIFTED_VOLTS = 60
 CARRIES_A = 1e-3
 SERIES_FROM = 0.1  # of its rated volts
 TOO_MANY = 1.2  # times its rated volts
-HEATS_FROM = 0.05  # of its rated power
 REVERSED_FROM = 0.5  # of its rated volts, the wrong way round
 
 

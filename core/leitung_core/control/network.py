@@ -11,6 +11,7 @@ import networkx as nx
 from leitung_core.catalogue.device import DeviceType
 from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.control import supply
+from leitung_core.control.hazards import LOW_RATING
 from leitung_core.elements.vocabulary import OF_DEVICES, Coil, Contact, Element, Fuse, Jumper, Load
 from leitung_core.plant.plant import Plant, Post, Wire, delay_of, jumper_in, other, setting_of
 from leitung_core.solver.network import Network
@@ -144,6 +145,8 @@ def _element(key: str, element: Element, kind: DeviceType, settings: Mapping[str
         piece[element.takes] = True
     elif isinstance(element, Coil | Load) and element.on_dc:
         piece["takes"] = "dc"
+    if isinstance(element, Load) and element.effect == "heat" and (element.rated_volts or 24) > LOW_RATING:
+        piece["heater"] = True
     return piece
 
 

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from leitung_core.control.hazards import LOW_RATING, Hazard
+from leitung_core.control.hazards import ALIVE, LOW_RATING, Hazard
 from leitung_core.control.system import System
+from leitung_core.elements.vocabulary import Load
 from leitung_core.solver.arrays import Bools, Floats
 from leitung_core.solver.compiled import Core
 from leitung_core.solver.contacts import Solution, loads_of
@@ -47,6 +48,10 @@ class Told:
         loads = loads_of(self.run.net)
         return self.first in loads.names and bool(loads.polar[loads.names.index(self.first)])
 
+    def is_heater(self) -> bool:
+        load = self.run.net.element.get(self.first)
+        return isinstance(load, Load) and load.heater
+
     @property
     def about(self) -> str:
         """The device of which it is told, as a path of the plan."""
@@ -84,7 +89,10 @@ def _tied(told: Told) -> str:
 
 
 def _low(told: Told) -> str:
-    return f"{_sentence(told.words())} gets {say(told.volts(), 1)} V of {say(told.rated())} V: too little to pull in."
+    volts = f"{_sentence(told.words())} gets {say(told.volts(), 1)} V of {say(told.rated())} V"
+    if told.is_heater():
+        return f"{volts}: it is hot, at {say(100 * (told.volts() / told.rated()) ** 2, 0)} % of its heat."
+    return f"{volts}: too little to pull in."
 
 
 def _overload(told: Told) -> str:
@@ -135,7 +143,10 @@ def _dry(told: Told) -> str:
 
 def _off(told: Told) -> str:
     if not told.is_signal():
-        return f"{_sentence(told.words())} stays off: {say(told.volts(), 1)} V."
+        volts = f"{say(told.volts(), 1)} V"
+        alive = told.volts() > ALIVE * told.rated()
+        says = f"does not start on {volts} of {say(told.rated())} V" if alive else f"stays off: {volts}"
+        return f"{_sentence(told.words())} {says}."
     device, loads = told.first.rpartition(".")[0], loads_of(told.run.net).names
     mine = [row for row, name in enumerate(loads) if name.rpartition(".")[0] == device and name != told.first]
     if told.run.energised[mine, told.column].any():

@@ -17,6 +17,7 @@ from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.flow import Flow, across, solve
 
 MOST_EVENTS = 400  # timed changes within one phase; a flasher that makes more is called chatter
+HEATS_FROM = 0.05  # of its rated power: a resistive heater is on
 EASE = 1e-9  # relative; a coil at just its pull-in volts pulls in whatever the last digit says
 
 
@@ -77,7 +78,7 @@ class Frame:
 
 @dataclass(frozen=True)
 class Loads:
-    """Loads and coils as arrays: branches, volts at which each pulls in and drops out, and which take DC only.
+    """Loads and coils as arrays: branches, volts at which each goes on and drops out, and which take DC only.
 
     polar: data and signal inputs; a is plus, and more AC than their rating drowns the signal.
     """
@@ -85,6 +86,7 @@ class Loads:
     names: tuple[str, ...]
     branches: Ints
     rated: Floats
+    on_from: Floats
     pull_in: Floats
     drop_out: Floats
     on_dc: Bools
@@ -125,12 +127,17 @@ def _loads(net: Compiled) -> Loads:
     elements = [net.element[name] for name, _ in named]
     parts = [part for part in elements if isinstance(part, Coil | Load)]
     rated = np.array([part.rated_volts or 24 for part in parts], dtype=float)
+    pull_in = rated * np.array([part.pull_in_frac for part in parts]) * (1 - EASE)
+    drop_out = rated * np.array([min(part.drop_out_frac, part.pull_in_frac) for part in parts]) * (1 - EASE)
+    heats = np.array([isinstance(part, Load) and part.heater for part in parts], dtype=bool)
+    warm = rated * HEATS_FROM**0.5
     return Loads(
         names=tuple(name for name, _ in named),
         branches=np.array([branch for _, branch in named], dtype=np.int64),
         rated=rated,
-        pull_in=rated * np.array([part.pull_in_frac for part in parts]) * (1 - EASE),
-        drop_out=rated * np.array([min(part.drop_out_frac, part.pull_in_frac) for part in parts]) * (1 - EASE),
+        on_from=np.where(heats, warm, pull_in),
+        pull_in=pull_in,
+        drop_out=np.where(heats, warm, drop_out),
         on_dc=np.array([part.on_dc for part in parts], dtype=bool),
         polar=np.array([isinstance(part, Load) and part.is_polar for part in parts], dtype=bool),
     )
@@ -257,7 +264,7 @@ def _pull(state: Solution, variants: Ints, watched: bool) -> None:
     else:
         volts[loads.on_dc] = 0
     before = state.energised[:, variants]
-    now = volts >= np.where(before, loads.drop_out[:, None], loads.pull_in[:, None])
+    now = volts >= np.where(before, loads.drop_out[:, None], loads.on_from[:, None])
     state.energised[:, variants] = now
     state.since[:, variants] = np.where(before != now, state.at[variants], state.since[:, variants])
     if watched:

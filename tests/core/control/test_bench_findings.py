@@ -163,3 +163,13 @@ def test_two_systems_leave_out_the_same_cell_each_under_an_entry_of_its_own() ->
     (vault, *_) = systems_of(Plant(read_plan(plan)))
     cell = next(cell for cell in vault.cells if (cell.cause, cell.effect) == ("cause:door-open", "lamp"))
     assert cell.interlock == "door-open-lamp-2"
+
+
+def test_a_heater_on_half_its_volts_is_hot_and_never_called_off() -> None:
+    """5 kW at 240 V behind 120 V: a quarter of its heat, less what 1.5 V of drop take."""
+    half = {"sources": {"P": {"volts": 120, "volts_to_ground": 60}}}
+    (system,) = systems_of(Plant(read_plan(fed("unit-heater", "joint-box", 3, half))))
+    (row,) = judge(system).findings
+    assert (row.code, row.message) == (
+        "coil-low", "With heat called: The heater of A gets 118.5 V of 240 V: it is hot, at 24 % of its heat."
+    )  # fmt: skip

@@ -104,3 +104,24 @@ def test_a_contact_that_is_closed_for_nobody_ties_nothing() -> None:
     line = ("PS.L FC.L", "PS.N FC.N")
     assert "DRY_CONTACT_FED_TWICE" in found(devices, *line, "FB.R X.A", "FC.R X.B")
     assert "DRY_CONTACT_FED_TWICE" not in found(devices, *line, "FB.R X.A", "FB.Y X.B")
+
+
+@pytest.mark.parametrize(
+    ("volts", "hot", "weak"),
+    [
+        (53, False, True),  # a twentieth of its power is given at 240 x sqrt(0.05) = 53.67 V
+        (54, True, True),
+        (118, True, True),  # a quarter of its heat
+        (179, True, True),
+        (181, True, False),  # from three quarters of its volts it is fed as it should be
+    ],
+)
+def test_a_heater_is_on_from_a_twentieth_of_its_power_and_weak_below_its_volts(
+    volts: float, hot: bool, weak: bool
+) -> None:
+    devices = [supply(volts, ohms=0), device("FB", "L N", load("X", "L", "N", 800, volts=240, heater=True))]
+    (answer,) = answer_all(network(devices, wires(*LINE, ohms=0), state()))
+    (heater,) = answer.loads
+    through = volts / (240**2 / 800 + 0.2)
+    assert (heater.energised, "LOW_VOLTAGE" in answer.hazards) == (hot, weak)
+    assert heater.amps == pytest.approx(through, rel=1e-3), "it takes what its ohms let through"

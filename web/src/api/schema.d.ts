@@ -2480,6 +2480,12 @@ export interface components {
              * @default false
              */
             driven: boolean;
+            /**
+             * Heater
+             * @description resistive: it gives the square of its volts, on from 5 % of its power
+             * @default false
+             */
+            heater: boolean;
         };
         /**
          * LoadOnSource
@@ -4225,11 +4231,13 @@ export interface components {
         };
         /**
          * LoadShown
-         * @description A load in a frame: on or off, its volts and amperes, and why.
+         * @description A load in a frame: on or off, how that is said, its volts and amperes, and why.
          */
         LoadShown: {
             /** On */
             on: boolean;
+            /** Says */
+            says: string;
             /** Volts */
             volts: number;
             /** Amps */

@@ -325,7 +325,7 @@ function Reason({ rung, frame, rail }: { rung: Rung; frame: Frame; rail: Rail })
       <p>
         <b>
           {rung.words[0]?.toUpperCase()}
-          {rung.words.slice(1)} is {state.on ? "on" : "off"}.
+          {rung.words.slice(1)} is {state.says}.
         </b>{" "}
         {state.why}
       </p>
