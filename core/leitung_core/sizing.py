@@ -82,7 +82,7 @@ def _sized(
     spec = spec_of(plant, line_id, fed, shared)
     if spec is None:
         return None
-    return _keep(_RESULTS, key, size(spec, plan_address(plant.lines[line_id])))
+    return _keep(_RESULTS, key, size(spec, plan_address(plant, plant.lines[line_id])))
 
 
 def _keep(memo: dict[object, Kept], key: object, value: Kept) -> Kept:

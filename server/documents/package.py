@@ -9,6 +9,7 @@ from accounts.models import User
 from installs.actions import Checked
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.plan.model import Circuit, Source, Unit
+from leitung_core.plant.lines import device_of
 from leitung_core.plant.order import sources_in_order
 from leitung_core.plant.poles import supply_of
 from leitung_core.units import say, say_size
@@ -63,6 +64,7 @@ def labels_pdf(found: Checked, user: User, address: str) -> bytes:
         source = found.plan.sources.get(circuit.source or "")
         if unit is None:
             continue
+        device = device_of(circuit, source)
         code = segno.make(f"{address}?line={key}", error="m")
         labels.append(
             {
@@ -72,8 +74,8 @@ def labels_pdf(found: Checked, user: User, address: str) -> bytes:
                 "volts": _volts(circuit, source, unit),
                 "fed": _fed(circuit, source),
                 "spaces": _spaces(circuit),
-                "rating": say(circuit.ocpd.rating_a) if circuit.ocpd and circuit.ocpd.rating_a else None,
-                "device": (circuit.ocpd and circuit.ocpd.type) or "device",
+                "rating": say(device.rating_a) if device and device.rating_a else None,
+                "device": (device and device.type) or "device",
                 "qr": code.svg_inline(scale=2, border=0, dark="#1b2126"),
             }
         )
@@ -112,6 +114,7 @@ def _row(found: Checked, key: str, circuit: Circuit, source: Source) -> dict[str
         return "not known" if value is None else f"{say(value, 1)} {unit}"
 
     unit = found.plan.equipment.get(circuit.equipment or "")
+    device = device_of(circuit, source)
     wires = [segment.conductor for segment in result.segments] if result else []
     return {
         "id": key,
@@ -119,7 +122,7 @@ def _row(found: Checked, key: str, circuit: Circuit, source: Source) -> dict[str
         "volts": _volts(circuit, source, unit),
         "spaces": ", ".join(str(space) for space in (circuit.ocpd and circuit.ocpd.spaces) or []) or "none yet",
         "carry": figure(result.min_ampacity_a if result else None, "A"),
-        "device": figure(circuit.ocpd.rating_a if circuit.ocpd else None, "A"),
+        "device": figure(device.rating_a if device else None, "A"),
         "most": figure(result.max_ocpd_a if result else None, "A"),
         "wire": ", ".join(dict.fromkeys(say_size(wire) if wire else "not known" for wire in wires)) or "not known",
         "ground": say_size(result.proposed_egc) if result and result.proposed_egc else "not known",

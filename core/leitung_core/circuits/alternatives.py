@@ -72,6 +72,10 @@ def _alternative(
     amps = min(result.amps for result in found if result is not None)
     sizes = [size] * len(spec.run)
     planned = exact(spec.proposed.ocpd_a) if spec.proposed.ocpd_a else None
+    chosen = planned == device and {segment.conductor for segment in spec.run} == {size}
+    changes = patch((Edit(("proposed", "ocpd_a"), float(device)), *edits))
+    if not changes and not chosen:
+        return None
     return Alternative(
         title=title,
         ocpd_a=float(device),
@@ -82,6 +86,6 @@ def _alternative(
         drop_pct=tidy(drop.pct),
         material=material(spec, sizes, grounding.least, book),
         metal_lb=metal_lb(spec, sizes, grounding.least, book),
-        chosen=planned == device and {segment.conductor for segment in spec.run} == {size},
-        patch=patch((Edit(("proposed", "ocpd_a"), float(device)), *edits)),
+        chosen=chosen,
+        patch=changes,
     )

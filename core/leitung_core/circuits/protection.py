@@ -19,7 +19,7 @@ from leitung_core.units import exact, say, say_size
 OCPD = ("proposed", "ocpd_a")
 EGC = ("proposed", "egc")
 OCPD_TYPE = ("proposed", "ocpd_type")
-
+SHARED = "Others share it: a smaller one is to carry them too, or this unit gets a circuit of its own."
 
 Make = Callable[[Decimal | None], tuple[str | None, tuple[Edit, ...]]]
 
@@ -42,7 +42,7 @@ def judge_device(spec: Spec, load: Load, devices: Devices, choice: Choice, book:
     rating = exact(proposed.ocpd_a)
     remarks = [
         *_standard(rating, make, devices, book),
-        *_too_large(rating, plate, make, load, devices),
+        *_too_large(rating, plate, make, load, devices, bool(proposed.other_outlets_on_branch)),
         *_too_small(rating, plate, make, load, devices),
         *_judge_type(plate, proposed, book),
     ]
@@ -64,20 +64,25 @@ def _standard(rating: Decimal, make: Make, devices: Devices, book: Rulebook) -> 
         yield Remark("ocpd-not-standard", OCPD, message, *make(devices.recommended_a))
 
 
-def _too_large(rating: Decimal, plate: Nameplate, make: Make, load: Load, devices: Devices) -> Iterator[Remark]:
+def _too_large(
+    rating: Decimal, plate: Nameplate, make: Make, load: Load, devices: Devices, shared: bool
+) -> Iterator[Remark]:
+    """`shared`: other outlets hang on the device too, so that it is not chosen for this load alone."""
     fix = make(devices.recommended_a)
+    others = f" {SHARED}" if shared else ""
     if plate.max_ocpd_a is not None:
         if rating > exact(plate.max_ocpd_a):
-            message = f"{say(rating)} A is above the {say(exact(plate.max_ocpd_a))} A that the plate allows."
+            message = f"{say(rating)} A is above the {say(exact(plate.max_ocpd_a))} A that the plate allows.{others}"
             yield Remark("ocpd-above-max", OCPD, message, *fix)
     elif devices.max_a is not None and rating > devices.max_a:
         if load.starts:
             message = (
                 f"{say(rating)} A is above the {say(devices.max_a)} A that the rule allows for this motor circuit."
+                f"{others}"
             )
             article = "430.52" if load.article == "430" else "440.22(A)"
             yield Remark("ocpd-above-ceiling", OCPD, message, *fix, article=article)
-        else:
+        elif not shared:
             message = (
                 f"{say(rating)} A is more than this load needs; {say(devices.max_a)} A would do. "
                 "No maximum is known from the plate: read it there."

@@ -168,14 +168,15 @@ def _by_severity(remarks: list[Remark]) -> list[Remark]:
 
 
 def _finding(remark: Remark, address: Address, book: Rulebook) -> Finding:
+    fix = (address.patch(remark.edits) if remark.edits else None) or None
     return Finding(
         code=remark.code,
         severity=remark.severity,
         about=address.about(remark.about),
         message=remark.message,
         article=book.cite(remark.cited),
-        fix_label=remark.fix_label,
-        fix=address.patch(remark.edits) if remark.edits else None,
+        fix_label=remark.fix_label if fix or not remark.edits else None,
+        fix=fix,
     )
 
 

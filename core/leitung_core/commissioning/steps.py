@@ -116,14 +116,18 @@ def start_up(plant: Plant, systems: Sequence[System], sized: Mapping[str, Circui
 
 
 def _steps_of(plant: Plant, circuit_id: str, circuit: Circuit, source: Source) -> tuple[StartStep, ...]:
-    ocpd = circuit.ocpd or Ocpd()
+    line = plant.lines[circuit_id]
+    ocpd = line.device or Ocpd()
     spaces = " and ".join(str(space) for space in ocpd.spaces or [])
     panel = source.name or circuit.source or "the panel"
     breaker = f"{say(exact(ocpd.rating_a))} A {ocpd.type or 'device'}" if ocpd.rating_a else "device"
-    where = f"{panel}, spaces {spaces}" if spaces else panel
+    where = f"in {panel}, spaces {spaces}" if spaces else f"in {panel}"
+    if line.shares_device:
+        too = [key for key in lines_of(plant.plan, circuit.source) if key != circuit_id]
+        where = f"ahead of {panel}" + (f", which feeds {' and '.join(too)} too" if too else "")
     plug = bool(plant.plan.equipment[circuit.equipment or ""].cord_connected)
     white = any(segment.white_reidentified for _, segment in circuit.segments())
-    main = _main(plant, circuit.source or "", source)
+    main = None if line.shares_device else _main(plant, circuit.source or "", source)
     poles = poles_of(circuit, source, plant.plan.equipment[circuit.equipment or ""])
     dead = "line to neutral, line to ground, neutral to ground" if poles == 1 else LINES_DEAD
     dangers = _dangers(plant, circuit_id, circuit)
@@ -135,7 +139,7 @@ def _steps(
     circuit_id: str,
     breaker: str,
     where: str,
-    main: tuple[str, str, str],
+    main: tuple[str, str, str] | None,
     opened: str,
     dead: str,
     plug: bool,
@@ -143,10 +147,11 @@ def _steps(
     dangers: frozenset[str],
 ) -> tuple[StartStep, ...]:
     """The steps of a line: how its source is made dead and alive again, its breaker, what is proved, its whites."""
-    main_off, main_on, line_side = main
+    main_off, main_on, line_side = main or ("", "", "The supply side stays live.")
     rows: list[tuple[Phase, str, str, str | None]] = [
         ("lock_out", "main-off", main_off, line_side),
-        ("lock_out", "breaker-locked", f"The {breaker} in {where}: off, locked, tagged with your name.", None),
+        ("lock_out", "breaker-locked", f"The {breaker} {where}: off, locked, tagged with your name.",
+         None if main else line_side),
         ("lock_out", "disconnect-open", opened, ROOF if "roof" in dangers else None),
         ("lock_out", "meter-before", "Prove the meter on a source known to be live.", None),
         ("lock_out", "dead", f"Prove dead: {dead}.",
@@ -166,6 +171,8 @@ def _steps(
     ]  # fmt: skip
     if "capacitors" not in dangers:
         rows = [row for row in rows if row[1] != "capacitors"]
+    if main is None:
+        rows = [row for row in rows if row[1] not in ("main-off", "main-on")]
     if plug:
         at = next(index for index, row in enumerate(rows) if row[1] == "torque")
         rows.insert(at + 1, ("before_power", "cord", CORD, None))

@@ -123,7 +123,8 @@ def _panel(built: Built, key: str, kind: DeviceType) -> list[Piece]:
         for pole, leg in enumerate(legs, 1) if f"L{leg}" in bars["terminals"]
     ]  # fmt: skip
     built.conductors += [_bar(f"{key}:{bar}", f"{bars['id']}.{bar}", f"{key}.bar.{bar}") for bar in ("N", "G")]
-    return supply.breaker(key, poles, circuit.ocpd.rating_a if circuit and circuit.ocpd else None)
+    line = built.plant.lines.get(device.circuit or "")
+    return supply.breaker(key, poles, line.device.rating_a if line and line.device else None)
 
 
 def _bar(name: str, a: str, b: str) -> Piece:

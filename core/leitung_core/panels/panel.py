@@ -14,6 +14,7 @@ from leitung_core.findings import Finding, finding
 from leitung_core.panels.spaces import WITH_SPACES
 from leitung_core.plan.model import Plan, Source
 from leitung_core.plant.legs import NAMES, leg_of, unbalance_pct
+from leitung_core.plant.lines import device_of
 from leitung_core.plant.loads import by_leg, loads_on, spared
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import line_count, poles_of
@@ -228,10 +229,11 @@ def _directory(plan: Plan, source_id: str, source: Source) -> list[DirectoryRow]
                 or "not named"
             )
             where = unit.place if unit and unit.place and unit.place not in what else None
+            device = device_of(circuit, source)
             rows.append(
                 DirectoryRow(
                     spaces=sorted((circuit.ocpd and circuit.ocpd.spaces) or []),
-                    rating_a=circuit.ocpd.rating_a if circuit.ocpd else None,
+                    rating_a=device.rating_a if device else None,
                     poles=poles_of(circuit, source, unit),
                     text=f"{key}: {what}" + (f", {where}" if where else ""),
                     new=True,

@@ -26,7 +26,7 @@ def judge_taps(plant: Plant) -> Iterator[Finding]:
 
 
 def _judge(plant: Plant, line: Line, tap: TapCable, book: Rulebook) -> Iterator[Finding]:
-    device_a = line.circuit.ocpd.rating_a if line.circuit.ocpd else None
+    device_a = line.device.rating_a if line.device else None
     ahead = exact(tap.fuse_a) if tap.fuse_a else exact(device_a) if device_a else None
     segment, about = tap.stretch.segment, f"cables/{tap.cable}"
     size = segment.conductor

@@ -15,7 +15,7 @@ from leitung_core.catalogue.cables import METHOD_OF_FAMILY
 from leitung_core.circuits.spec import SIZES_IN_ORDER, Segment
 from leitung_core.elements.vocabulary import Fuse
 from leitung_core.findings import Path
-from leitung_core.plan.model import Circuit, RunSegment, Source, Unit
+from leitung_core.plan.model import Circuit, Ocpd, RunSegment, Source, Unit
 from leitung_core.plan.wired import RouteSegment
 from leitung_core.plant.colours import GROUNDED_COLOURS, UNGROUNDED
 
@@ -76,6 +76,24 @@ class Line:
     cables: tuple[str, ...] = ()
     taps: tuple[TapCable, ...] = ()
     other: str | None = None
+
+    @property
+    def device(self) -> Ocpd | None:
+        """The breaker or fuse that protects it."""
+        return device_of(self.circuit, self.source)
+
+    @property
+    def shares_device(self) -> bool:
+        """Whether that is the breaker ahead of its receptacle, which every unit there shares."""
+        return self.device is not self.circuit.ocpd
+
+
+def device_of(circuit: Circuit, source: Source | None) -> Ocpd | None:
+    """What protects a line: its own device, or where it has none the breaker of its receptacle's branch, if known."""
+    own = circuit.ocpd
+    if (own and own.rating_a) or source is None or source.kind != "receptacle" or source.main_a is None:
+        return own
+    return Ocpd(rating_a=source.main_a, type="breaker", reason=None, spaces=None)
 
 
 def lines_of_plant(plant: Plant) -> dict[str, Line]:

@@ -49,7 +49,7 @@ def spec_of(plant: Plant, line_id: str, fed: list[FedLoad] | None = None, shared
     equipment = _equipment(plant, circuit, fed)
     if equipment is None:
         return None
-    groups = {"ocpd": circuit.ocpd or Ocpd(), "disconnect": circuit.disconnect or Disconnect()}
+    groups = {"ocpd": line.device or Ocpd(), "disconnect": circuit.disconnect or Disconnect()}
     moved = {name: getattr(groups[str(path[0])], str(path[1])) for name, path in _PROPOSED.items() if len(path) == 2}
     return Spec(
         rulebook=plan.rulebook,
@@ -67,11 +67,24 @@ def spec_of(plant: Plant, line_id: str, fed: list[FedLoad] | None = None, shared
             receptacle_a=circuit.receptacle_a,
             receptacle=circuit.receptacle,
             receptacle_distance_ft=circuit.receptacle_distance_ft,
-            other_outlets_on_branch=circuit.other_outlets,
+            other_outlets_on_branch=_other_outlets(plant, line),
             voltage_drop_limit_pct=circuit.voltage_drop_limit_pct,
             poles=circuit.poles,
         ),
     )
+
+
+def _other_outlets(plant: Plant, line: Line) -> bool | None:
+    """Whether the unit has its branch alone: as it is said, else by what else hangs on its receptacle."""
+    said, source = line.circuit.other_outlets, line.source
+    if said is not None or source is None or source.kind != "receptacle":
+        return said
+    return True if source.existing or _beside(plant, line) else None
+
+
+def _beside(plant: Plant, line: Line) -> bool:
+    """Whether another line begins where this one does."""
+    return any(key != line.id and other.source == line.circuit.source for key, other in plant.plan.circuits.items())
 
 
 class SpecInputs:
@@ -95,6 +108,9 @@ class SpecInputs:
             line.circuit.model_dump_json(),
             line.unit.model_dump_json() if line.unit else None,
             (source.volts, source.phase, source.volts_to_ground) if source else None,
+            (line.device and line.device.rating_a, _other_outlets(self._plant, line))
+            if source and source.kind == "receptacle"
+            else None,
             tuple((load.amps, load.sort, load.name) for load in fed) if fed is not None else None,
             _control_tap(self._plant, line.circuit),
             tuple(
@@ -145,7 +161,7 @@ def _segment(stretch: Stretch, shared: tuple[list[Together], int | None] | None)
     return stretch.segment.model_copy(update=told)
 
 
-def plan_address(line: Line) -> Address:
+def plan_address(plant: Plant, line: Line) -> Address:
     """Paths of the size document as slash paths of the plan, and edits as merge patches on the plan."""
     circuit = line.circuit
 
@@ -159,6 +175,8 @@ def plan_address(line: Line) -> Address:
             if len(rest) == 1:
                 return tuple(stretch.about.split("/"))
             return stretch.place(str(rest[1]))
+        if path == ("proposed", "ocpd_a") and line.shares_device:
+            return ("sources", circuit.source or "", "main_a")
         if head == "proposed":
             return ("circuits", line.id, *_PROPOSED.get(str(rest[0]), (rest[0],)))
         if head == "equipment":
@@ -180,12 +198,12 @@ def plan_address(line: Line) -> Address:
         return "/".join(str(part) for part in found)
 
     def patch(edits: tuple[Edit, ...]) -> dict[str, Any]:
-        """The edits as one merge patch; none at all where one of them would need more than a value."""
+        """The edits as one merge patch; none where one needs more than a value, or is not this unit's alone."""
         merged: dict[str, Any] = {}
         for edit in edits:
             found = place(edit.path)
             value = _as_cable(line, edit) if edit.path[0] == "run" else edit.value
-            if found is None or value is _NOT_SO:
+            if found is None or value is _NOT_SO or (found[-1] == "main_a" and _other_outlets(plant, line)):
                 return {}
             *parents, last = found
             target = merged

@@ -133,8 +133,9 @@ def _parts(plant: Plant, line: Line) -> list[PartOfLine]:
     end = f"{base}/feeds" if circuit.feeds else f"equipment/{circuit.equipment or ''}"
     unit = PartOfLine(id="unit", kind="unit", about=end, name="panel fed" if circuit.feeds else "unit")
     first = PartOfLine(id="source", kind="source", about=f"sources/{circuit.source or ''}", name="panel")
-    device = circuit.ocpd.type if circuit.ocpd and circuit.ocpd.type else "breaker"
-    breaker = PartOfLine(id="ocpd", kind="ocpd", about=f"{base}/ocpd", name=device)
+    device = line.device.type if line.device and line.device.type else "breaker"
+    stands = f"sources/{circuit.source}/main_a" if line.shares_device else f"{base}/ocpd"
+    breaker = PartOfLine(id="ocpd", kind="ocpd", about=stands, name=device)
     at = _switch_at(plant, line, segments)
     middle = segments if circuit.feeds else [*segments[:at], off, *segments[at:]]
     return [first, breaker, *middle, unit]

@@ -15,7 +15,7 @@ from leitung_core.findings import Finding
 from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.plant.plant import Plant
-from leitung_core.result import PlanResult, check_plan
+from leitung_core.result import PlanResult, check_and_brief, check_plan
 from leitung_core.wiring.draw import draw_power, drawn_along
 from leitung_demo import museum
 
@@ -336,3 +336,38 @@ def test_the_cord_of_a_listed_unit_is_protected_with_it_however_it_is_drawn() ->
     assert not [row for row in told(plan).findings if row.about == about]
     site_made = merge(plan, {"cables": {"W-CP1": {"factory_cord": False}}})
     assert [row.code for row in told(site_made).findings if row.about == about] == ["conductor-not-protected"]
+
+
+def on_receptacle(**units: float) -> Json:
+    """Units with a plug, by their amperes, on one 120 V receptacle behind 20 A."""
+    unit = {"kind": "dehumidifier", "cord_connected": True}
+    return {
+        "format": "leitung-plan", "format_version": 2, "name": "pantry",
+        "sources": {"R": {"kind": "receptacle", "name": "pantry receptacle", "volts": 120, "phase": 1,
+                          "volts_to_ground": 120, "main_a": 20}},
+        "equipment": {key: unit | {"nameplate": {"volts": "120", "amps": amps, "max_ocpd_a": 25 - amps}}
+                      for key, amps in units.items()},
+        "circuits": {key: {"source": "R", "equipment": key, "receptacle_a": 20} for key in units},
+    }  # fmt: skip
+
+
+def test_units_on_one_receptacle_share_its_breaker() -> None:
+    """Nobody is asked for a second breaker, and one unit's plate does not shrink what the other hangs on."""
+    result = told(on_receptacle(A=5, B=7))
+    assert not of(result, "ocpd-not-chosen")
+    (row,) = of(result, "ocpd-above-max")
+    assert (row.about, row.fix, row.severity) == ("sources/R/main_a", None, "stop")
+    assert "20 A is above the 18 A that the plate allows." in row.message
+    assert "a circuit of its own" in row.message
+    assert [result.drawn[key].cut for key in "AB"] == ["ocpd", "ocpd"], "what stands at the breaker stops both"
+    assert [entry.rating_a for entry in result.panels["R"].directory] == [20, 20]
+    steps = {row.key: row.text for row in check_and_brief(read_plan(on_receptacle(A=5, B=7)))[1].start_up.steps}
+    assert "ahead of pantry receptacle, which feeds B too: off, locked" in steps["A.breaker-locked"]
+    assert "A.main-off" not in steps
+
+
+def test_alone_on_its_receptacle_a_unit_may_ask_for_a_smaller_breaker() -> None:
+    plan = on_receptacle(B=7)
+    (row,) = of(told(plan), "ocpd-above-max")
+    assert row.fix == {"sources": {"R": {"main_a": 15.0}}}
+    assert not of(told(merge(plan, row.fix)), "ocpd-above-max")
