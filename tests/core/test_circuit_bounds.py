@@ -410,3 +410,55 @@ def test_a_larger_device_comes_with_a_receptacle_that_may_have_it_or_is_not_offe
     found = next(row for row in size_document(doc).findings if row.code in ("ocpd-below-mca", "ocpd-below-load"))
     assert found.fix_label == fix
     assert ("circuit of the unit's own" in found.message) == (fix is None)
+
+
+@pytest.mark.parametrize(
+    ("method", "ends_c", "ambient_c", "article"),
+    [
+        # Held to 60 °C by itself, whatever its ends are marked: 334.80, 340.80.
+        ("NM-B", None, 30, "334.80"), ("NM-B", 75, 45, "334.80"), ("UF-B", 75, 30, "340.80"),
+        # UF-B starts at 60 °C, so that any heat counts: 20 A x 0.71.
+        ("UF-B", None, 45, "310.15(B)(1)"),
+        # No limit of their own: the ends decide, 90 °C insulation carries 30 A x 0.87 and more.
+        ("MC", None, 30, "110.14(C)(1)"), ("MC", 75, 45, "110.14(C)(1)"), ("THWN-2", None, 45, "110.14(C)(1)"),
+        # 75 °C insulation: 25 A is no more than its ends take; 25 A x 0.82 is less.
+        ("SER", 75, 30, "110.14(C)(1)"), ("SER", 75, 45, "310.15(B)(1)"), ("SER", None, 30, "110.14(C)(1)"),
+        ("THWN-2", 75, 55, "310.15(B)(1)"),  # 30 A x 0.76 = 22.8 A
+        ("cord", 75, 30, "400.5(A)(1)"),
+    ],
+)  # fmt: skip
+def test_what_keeps_a_conductor_from_carrying_more_is_cited(
+    method: str, ends_c: int | None, ambient_c: float, article: str
+) -> None:
+    raceway = "EMT" if method == "THWN-2" else None
+    part = segment(
+        method=method, raceway=raceway, conductor="12", ambient_c=ambient_c, terminations_c=ends_c, factory_cord=True
+    )
+    found = told(document([part], {"mca_a": 34, "max_ocpd_a": 40}, proposed={"ocpd_a": 35}))
+    (row,) = [row for row in found.findings if row.code == "conductor-too-small"]
+    assert row.article == f"440.4(B), {article}"
+
+
+def test_insulation_that_may_not_be_there_carries_nothing_by_its_steps() -> None:
+    """Table 310.15(B)(1)(1) ends at 85 °C for 90 °C insulation."""
+    found = told(document([segment(conductor="12", ambient_c=95)]))
+    (row,) = [row for row in found.steps if row.what == "Ambient"]
+    assert (row.value, row.inputs) == (0, {"ambient_c": 95})
+    assert found.segments[0].ampacity_a == 0
+
+
+@pytest.mark.parametrize("poles", [0, 4])
+def test_a_device_has_one_to_three_poles(poles: int) -> None:
+    with pytest.raises(InputError, match=r"proposed\.poles"):
+        told(document(proposed={"poles": poles}))
+
+
+@pytest.mark.parametrize(
+    ("places", "asked"), [(("outdoor", "interior"), False), (("interior", "outdoor"), True), (("interior",), False)]
+)
+def test_the_room_of_an_outlet_is_where_its_run_ends(places: tuple[str, ...], asked: bool) -> None:
+    """210.8(A)(3), (B): outdoors; a run that only passes there ends elsewhere."""
+    doc = document([segment(method="UF-B", conductor="12", place=place) for place in places], kind="dehumidifier",
+                   supply={"volts": 120, "volts_to_ground": 120})  # fmt: skip
+    doc["equipment"] = {"kind": "dehumidifier", "cord_connected": True, "nameplate": {"volts": "120", "amps": 8}}
+    assert any(code.startswith("gfci-room") for code in codes(told(doc))) is asked

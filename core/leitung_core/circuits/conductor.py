@@ -15,7 +15,10 @@ LEAST_AT_75_C = "1/0"
 
 @dataclass(frozen=True)
 class Ampacity:
-    """What one size carries in one segment, A, with what led to it. 0 A where it is not permitted at all."""
+    """What one size carries in one segment, A, with what led to it. 0 A where it is not permitted at all.
+
+    article: where its ampacity is said; held_by: what keeps it to its column, the method itself or its terminations.
+    """
 
     amps: Decimal
     column_c: int
@@ -26,6 +29,7 @@ class Ampacity:
     at_start_a: Decimal
     at_terminals_a: Decimal
     article: str
+    held_by: str
 
 
 def segment_ambient_c(segment: Segment, book: Rulebook) -> Decimal:
@@ -74,8 +78,10 @@ def ampacity(segment: Segment, size: str, circuit_a: Decimal, book: Rulebook) ->
     at_terminals = book.ampacity_a(material, size, column) or Decimal(0)
     corrected = at_start * (factor or 0) * adjustment
     amps = min(corrected, at_terminals)
+    article = method.article_ampacity
+    held_by = article if method.limit_c == column else "110.14(C)(1)"
     return Ampacity(
-        amps, column, method.starts_c, ambient, factor, adjustment, at_start, at_terminals, method.article_ampacity
+        amps, column, method.starts_c, ambient, factor, adjustment, at_start, at_terminals, article, held_by
     )
 
 
@@ -87,7 +93,7 @@ def _cord(segment: Segment, size: str, book: Rulebook) -> Ampacity | None:
     ambient = segment_ambient_c(segment, book)
     factor, adjustment = book.ambient_factor(ambient, 60), segment_adjustment(segment, book)
     amps = table * (factor or 0) * adjustment
-    return Ampacity(amps, 60, 60, ambient, factor, adjustment, table, table, "400.5(A)(1)")
+    return Ampacity(amps, 60, 60, ambient, factor, adjustment, table, table, *["400.5(A)(1)"] * 2)
 
 
 def run_ampacity(spec: Spec, sizes: list[str], circuit_a: Decimal, book: Rulebook) -> list[Ampacity | None]:
@@ -106,8 +112,7 @@ def limiting_article(found: Ampacity) -> str:
     if found.article.startswith("400.5"):
         return found.article
     if found.at_start_a * (found.ambient_factor or 0) * found.adjustment >= found.at_terminals_a:
-        by_method = found.column_c == 60 and found.article != "310.16"
-        return found.article if by_method else "110.14(C)(1)"
+        return found.held_by
     less = [("310.15(B)(1)", found.ambient_factor or 0), ("310.15(C)(1)", found.adjustment)]
     return ", ".join(article for article, factor in less if factor < 1)
 
