@@ -12,6 +12,9 @@ from importlib.resources import files
 
 import orjson
 
+# A second stage, and the first one without which it is nothing.
+FIRST_STAGE = {"heat-2": "heat-1", "cool-2": "cool-1"}
+
 SYSTEM_WORDS = {
     "heat_cool": "heat and cooling", "cooling_only": "cooling only", "heat_pump": "heat pump",
     "heating_only": "heating only", "condenser": "condensing unit", "heat_pump_outdoor": "heat pump's outdoor unit",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
 from leitung_core.catalogue.functions import functions
@@ -55,6 +55,16 @@ def spare_wires(plant: Plant, cable_id: str, function: str) -> list[Wire]:
         return [wire for wire in spare if wire.colour in GROUND_COLOURS]
     keep = kind in ("line", "signal")
     return [wire for wire in spare if not (keep and wire.colour in GROUND_COLOURS) and wire.colour != "bare"]
+
+
+def awaiting(plant: Plant, posts: Iterable[Post]) -> Iterator[Post]:
+    """Terminals that a setting gives to an accessory, with nothing on them."""
+    for post in posts:
+        device = plant.plan.devices[post.device_id]
+        chosen = any(name in device.settings for name in post.terminal.function_by or {})
+        said = post.function is not None and functions()[post.function].call and not post.terminal.required
+        if chosen and said and not plant.on.get(post.ref) and device.state != "removed":
+            yield post
 
 
 def free_post(plant: Plant, device_id: str, function: str) -> Post | None:

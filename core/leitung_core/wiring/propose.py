@@ -10,7 +10,8 @@ from leitung_core.catalogue.functions import functions
 from leitung_core.plan.wired import EndName
 from leitung_core.plant.colours import GROUND_COLOURS, GROUNDED_COLOURS, UNGROUNDED
 from leitung_core.plant.plant import ENDS, Plant, Post, Wire
-from leitung_core.wiring.conventions import convention_for, out_of_system, system_of, usual_colours
+from leitung_core.wiring.conventions import FIRST_STAGE, convention_for, out_of_system, system_of, usual_colours
+from leitung_core.wiring.fixes import awaiting
 
 
 @dataclass(frozen=True)
@@ -58,11 +59,24 @@ def propose_landings(plant: Plant, cable_id: str) -> Proposal:
         if chosen is not None:
             meant[chosen] = name
             spare.remove(chosen)
+    _give_way(plant, cable_id, meant)
     taken: dict[str, str] = {}
     landings = tuple(_landing(wire, meant.get(wire.id), free, taken) for wire in wires)
     landed = {landing.function for landing in landings}
     left_out = tuple(name for name in wanted if name not in landed)
     return Proposal(convention.says() if convention else None, landings, left_out, _patch(cable_id, wires, landings))
+
+
+def _give_way(plant: Plant, cable_id: str, meant: dict[str, str]) -> None:
+    """Take from second stages that can wait the last conductors, which an accessory at an end needs."""
+    cable = plant.plan.cables[cable_id]
+    posts = [post for end in (cable.a, cable.b) for post in plant.posts_of(end.device)]
+    lacking = len([*awaiting(plant, posts)]) - (len(plant.wires[cable_id]) - len(meant))
+    for conductor, name in [*meant.items()][::-1]:
+        landed = any(plant.on.get(post.ref) for post in posts if post.function == name)
+        if lacking > 0 and FIRST_STAGE.get(name) in meant.values() and not landed:
+            del meant[conductor]
+            lacking -= 1
 
 
 def _free(plant: Plant, cable_id: str, end: EndName) -> list[Post]:

@@ -24,6 +24,7 @@ from tests.core.wiring.plans import (
     landed,
     on,
     plant,
+    proposed,
     split_pair,
     stat,
     two,
@@ -435,6 +436,21 @@ def test_an_accessory_takes_a_spare_conductor_and_without_one_there_are_ways_out
     assert "No conductor is spare." in row.message
     assert [way.label for way in row.ways or []] == ["Replace T"]
     assert (row.ways or [])[0].fix is not None
+
+
+def test_the_last_spare_is_for_the_accessory_and_a_second_stage_waits() -> None:
+    """Seven conductors: R, C, both stages of heat and cooling, fan. With a humidifier to switch, cooling has one."""
+    board = two("rooftop-board", "stat-universal", count=7)
+    asked = changed(board, {"devices": {"B": {"settings": {"accessory": "humidify"}}}})
+    carried = {entry.function for entry in proposed(board).landings}
+    assert carried - {entry.function for entry in proposed(asked).landings} == {"cool-2"}
+    (row,) = found(landed(asked), "accessory-not-landed")
+    assert [way.label for way in row.ways or []] == ["Use orange of T"]
+    done = merge(landed(asked), (row.ways or [])[0].fix)
+    assert not {row.code for row in checked(done).findings} & {"accessory-not-landed", "call-not-carried"}
+    # What stands already is not taken off for it.
+    kept = changed(landed(board), {"devices": {"B": {"settings": {"accessory": "humidify"}}}})
+    assert proposed(kept).patch == {}
 
 
 @pytest.mark.parametrize(

@@ -8,13 +8,10 @@ from leitung_core.catalogue.functions import functions
 from leitung_core.findings import Finding, Way, finding
 from leitung_core.plan.wired import Cable, EndName
 from leitung_core.plant.plant import ENDS, Net, Plant, Post, other
-from leitung_core.wiring.conventions import ABSENT, SYSTEM_WORDS, convention_for, out_of_system, system_of
-from leitung_core.wiring.fixes import free_post, land, land_on_spare, on_cable, on_ends, spare_wires
+from leitung_core.wiring.conventions import ABSENT, FIRST_STAGE, SYSTEM_WORDS, convention_for, out_of_system, system_of
+from leitung_core.wiring.fixes import awaiting, free_post, land, land_on_spare, on_cable, on_ends, spare_wires
 from leitung_core.wiring.replace import landed_anew, same_make_but
 from leitung_core.wiring.ways import ways_to_carry
-
-# A second stage, and the first one without which it is nothing.
-FIRST_STAGE = {"heat-2": "heat-1", "cool-2": "cool-1"}
 
 
 def needed_functions(plant: Plant, key: str) -> list[str]:
@@ -60,12 +57,7 @@ def calls(plant: Plant) -> Iterator[Finding]:
 
 def accessories(plant: Plant) -> Iterator[Finding]:
     """Terminals that a setting gives to an accessory, with nothing on them: spares that would do, or the ways out."""
-    for post in plant.posts.values():
-        device = plant.plan.devices[post.device_id]
-        chosen = [name for name in post.terminal.function_by or {} if name in device.settings]
-        said = post.function is not None and functions()[post.function].call and not post.terminal.required
-        if not chosen or not said or plant.on.get(post.ref) or device.state == "removed":
-            continue
+    for post in awaiting(plant, plant.posts.values()):
         reaching = [
             key for key, cable in plant.plan.cables.items() if post.device_id in (cable.a.device, cable.b.device)
         ]
