@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from typing import Any
 
 from leitung_core.catalogue.functions import functions
 from leitung_core.plan.wired import EndName
 from leitung_core.plant.colours import GROUND_COLOURS, GROUNDED_COLOURS, UNGROUNDED
-from leitung_core.plant.plant import ENDS, Plant, Post, Wire
+from leitung_core.plant.plant import ENDS, Plant, Post, Wire, other
 from leitung_core.wiring.conventions import FIRST_STAGE, convention_for, out_of_system, system_of, usual_colours
 from leitung_core.wiring.fixes import awaiting
 
@@ -42,6 +42,7 @@ def propose_landings(plant: Plant, cable_id: str) -> Proposal:
     wires = plant.wires[cable_id]
     cable = plant.plan.cables[cable_id]
     free = {end: _free(plant, cable_id, end) for end in ENDS}
+    ahead = {end for end in ENDS if _is_safety(plant, cable.at(other(end)).device)}
     system = cable.system or system_of(*(_names(free[end]) for end in ENDS))
     wanted = [name for name in both_have(free) if not out_of_system(cable.system, name) and _fits(wires, name)]
     convention = convention_for(system, len(wires))
@@ -61,7 +62,7 @@ def propose_landings(plant: Plant, cable_id: str) -> Proposal:
             spare.remove(chosen)
     _give_way(plant, cable_id, meant)
     taken: dict[str, str] = {}
-    landings = tuple(_landing(wire, meant.get(wire.id), free, taken) for wire in wires)
+    landings = tuple(_landing(wire, meant.get(wire.id), free, taken, ahead) for wire in wires)
     landed = {landing.function for landing in landings}
     left_out = tuple(name for name in wanted if name not in landed)
     return Proposal(convention.says() if convention else None, landings, left_out, _patch(cable_id, wires, landings))
@@ -128,9 +129,16 @@ def _colour_for(function: str, spare: list[str]) -> str | None:
     return next((colour for colour in spare if not (keep and colour in GROUND_COLOURS)), None)
 
 
-def _landing(wire: Wire, function: str | None, free: dict[EndName, list[Post]], taken: dict[str, str]) -> Proposed:
+def _is_safety(plant: Plant, device_id: str) -> bool:
+    return device_id in plant.types and plant.types[device_id].group == "safety"
+
+
+def _landing(
+    wire: Wire, function: str | None, free: dict[EndName, list[Post]], taken: dict[str, str], ahead: Collection[EndName]
+) -> Proposed:
     """Where a conductor lands: where it does already, if that will do. A terminal that means nothing of its own takes
-    one function; `taken` says which."""
+    one function; `taken` says which. `ahead`: ends at which a safety device gets its 24 V, ahead of a loop that it
+    may open, where there is one."""
     conductor = wire.id
     if function is None:
         return Proposed(conductor)
@@ -141,7 +149,8 @@ def _landing(wire: Wire, function: str | None, free: dict[EndName, list[Post]], 
             post.ref for post in free[end]
             if not post.function and function in post.terminal.accepts and taken.get(post.ref, function) == function
         ]  # fmt: skip
-        fitting, now = [*named, *accepting], wire.end(end).terminal
+        first, then = (accepting, named) if end in ahead and function == "hot" else (named, accepting)
+        fitting, now = [*first, *then], wire.end(end).terminal
         ref = now if now in fitting else next(iter(fitting), None)
         if ref is None:
             return Proposed(conductor)

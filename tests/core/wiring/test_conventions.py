@@ -78,3 +78,12 @@ def test_no_proposal_makes_a_conductor_mean_two_things(a: str, b: str, made: tup
 
 def test_every_function_has_words_and_a_kind() -> None:
     assert all(function.says and function.kind for function in functions().values())
+
+
+@pytest.mark.parametrize(("board", "feed"), [("rooftop-board", "A.stop.S1"), ("furnace-board", "A.ctl.R")])
+def test_a_detector_is_fed_ahead_of_the_loop_that_it_opens(board: str, feed: str) -> None:
+    """From R behind the loop it would lose its supply when it trips."""
+    found = proposed(two(board, "duct-detector", count=4))
+    assert {entry.b: entry.a for entry in found.landings if entry.function} == {
+        "B.sup.P": feed, "B.sup.M": "A.ctl.C"
+    }  # fmt: skip
