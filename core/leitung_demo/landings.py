@@ -45,6 +45,7 @@ def devices() -> dict[str, Any]:
         return device(kind, f"disconnect of {circuit}", place, spot, circuit=circuit)
 
     heads, other_taps = {"heads": "2"}, {"pri.P120": True, "pri.P240": True}
+    on_starter = {"start-lead": "off", "start-gear": "removed"}
     roof_settings = {"stop-jumper": "out", "tap": "208"}
     return {
         "B-RT1": breaker(3, "MP", "RT-1", "porter's room"),
@@ -97,8 +98,8 @@ def devices() -> dict[str, Any]:
         "LU-1": device("uv-lamp", "ultraviolet lamp", VAULT, equipment="AH-1", capped=other_taps),
         "FU-1": device("fuse-block-2", "fuses of the lamp", VAULT, equipment="AH-1"),
         "DR-1": device("door-switch", "door switch of the lamp", VAULT, equipment="AH-1"),
-        "RU-1": device("roof-unit", "front roof unit", TRAILER, "vehicle", equipment="RU-1"),
-        "RU-2": device("roof-unit", "rear roof unit", TRAILER, "vehicle", equipment="RU-2"),
+        "RU-1": device("roof-unit", "front roof unit", TRAILER, "vehicle", equipment="RU-1", settings=on_starter),
+        "RU-2": device("roof-unit", "rear roof unit", TRAILER, "vehicle", equipment="RU-2", settings=on_starter),
         "SS-1": device("soft-starter", "soft starter, front", TRAILER, "vehicle", equipment="RU-1"),
         "SS-2": device("soft-starter", "soft starter, rear", TRAILER, "vehicle", equipment="RU-2"),
         "TS-4": device("stat-basic", "thermostat, front", TRAILER, "vehicle", equipment="RU-1"),
@@ -155,6 +156,8 @@ def control() -> dict[str, Any]:
         "TC-5": cable("RU-2.ctl", "TS-5", "thermostat", "18", 4, None, system="cooling_only", **trailer),
         "SC-1": cable("RU-1.comp", "SS-1", "tray", "12", 4, 3),
         "SC-2": cable("RU-2.comp", "SS-2", "tray", "12", 4, 3),
+        "SK-1": cable("RU-1.cap", "SS-1", "tray", "12", 2, 3),
+        "SK-2": cable("RU-2.cap", "SS-2", "tray", "12", 2, 3),
         "TC-1": cable("AH-1.ctl", "TS-1.base", "thermostat", "18", 7, 74, system="heating_only", state="existing"),
     }
 

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict
 
 from leitung_core.bench.ladder import Ladder, Rung, StepOf, ladder
 from leitung_core.control.hazards import ALIVE
+from leitung_core.control.probes import not_live
 from leitung_core.control.simulate import Said, said_in
 from leitung_core.control.solved import (
     FuseAnswer,
@@ -37,13 +38,17 @@ class Shown(BaseModel):
 
 
 class NodeVolts(Shown):
-    """A node: phasor (rms volts, real and imaginary), direct volts, its part of the network, whether that is fed."""
+    """A node: phasor (rms volts, real and imaginary), direct volts, its part of the network, whether that is fed.
+
+    not_live: why no reading is taken there with the power on.
+    """
 
     re: float
     im: float
     dc: float | None
     part: int
     fed: bool
+    not_live: str | None = None
 
 
 class LoadShown(Shown):
@@ -155,19 +160,22 @@ def _frame(system: System, rungs: dict[str, Rung], frame: Frame, start: float, o
         says = "on" if on_now else "not on, and carries current" if starved else "off"
         loads[name] = LoadShown(on=on_now, says=says, volts=volts, amps=entry.amps, why=why)
     return FrameShown(
-        at_s=frame.at_s - start, moved=frame.moved, closed=closed, loads=loads, nodes=_nodes(state, fed_nodes(state)),
+        at_s=frame.at_s - start, moved=frame.moved, closed=closed, loads=loads,
+        nodes=_nodes(system, state, fed_nodes(state)),
         transformers=transformer_answers(state), fuses=fuse_answers(frame.run),
         opened=list(opened.names) if opened else [],
         findings=said_in(system, frame.run, on) if frame.settled else [], chatter=bool(state.chatter[0]),
     )  # fmt: skip
 
 
-def _nodes(state: Solution, fed: Bools) -> dict[str, NodeVolts]:
+def _nodes(system: System, state: Solution, fed: Bools) -> dict[str, NodeVolts]:
+    posts = system.plant.posts
     ac, dc, parts = state.flow.ac[:, 0], state.flow.dc, state.flow.paths[:, 0]
     return {
         name: NodeVolts(
             re=round(float(ac[i].real), 4), im=round(float(ac[i].imag), 4), part=int(parts[i]), fed=bool(fed[i]),
             dc=round(float(dc[i, 0]), 4) if dc is not None else None,
+            not_live=not_live(posts[name]) if name in posts else None,
         )
         for i, name in enumerate(state.net.names)
     }  # fmt: skip

@@ -15,7 +15,7 @@ from pydantic import Field, model_validator
 from leitung_core.catalogue.functions import Kind, functions
 from leitung_core.circuits.spec import Kind as UnitKind
 from leitung_core.elements.signals import is_signal
-from leitung_core.elements.vocabulary import Coil, Contact, Element, Jumper, Load, nodes_of
+from leitung_core.elements.vocabulary import Coil, Contact, Element, Jumper, Load, MotorWinding, nodes_of
 from leitung_core.errors import InputError, Problem
 from leitung_core.validation import ID, Count, Entered, Id, Positive, Text, parse_json, read
 
@@ -52,6 +52,7 @@ class Terminal(Entered):
     awg_max: Awg | None = Field(None, description="thickest conductor")
     solid: bool | None = Field(None, description="whether a solid conductor may land here")
     volts: Positive | None = Field(None, description="rated volts")
+    lead: Text | None = Field(None, description="colour of the device's own lead, as this maker has it")
     strip_in: Positive | None = Field(None, description="length of insulation to take off, in")
     torque_in_lb: Positive | None = None
     caution: Text | None = None
@@ -214,6 +215,9 @@ def _wrong(kind: DeviceType) -> list[tuple[str, str, str, str]]:
             if setting not in kind.settings
         ]
         found += [(f"inside.{element.id}", name, *why) for name, why in _operators(element, kind)]
+        winding = element.start_winding if isinstance(element, Load) else None
+        if winding is not None and winding not in {part.id for part in kind.inside if isinstance(part, MotorWinding)}:
+            found.append((f"inside.{element.id}", winding, "is no winding of this device", "Name a winding's id."))
     for pole in kind.poles:
         found += [
             ("poles", end, "is no terminal of this device", "Name strip.terminal.") for end in pole if end not in known

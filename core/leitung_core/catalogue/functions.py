@@ -18,12 +18,16 @@ KIND_WORDS: dict[str, str] = {
 
 
 class Function(Entered):
-    """One meaning: its words, in short for a drawing, the sort of voltage, and whether it is a call."""
+    """One meaning: its words, in short for a drawing, the sort of voltage, and whether it is a call.
+
+    not_live: why no reading is taken there with the power on.
+    """
 
     says: Text
     short: Text | None = None
     kind: Kind
     call: bool = False
+    not_live: Text | None = None
 
 
 @cache

@@ -146,6 +146,8 @@ def _element(key: str, element: Element, kind: DeviceType, settings: Mapping[str
         piece[element.takes] = True
     elif isinstance(element, Coil | Load) and element.on_dc:
         piece["takes"] = "dc"
+    if isinstance(element, Load) and element.start_winding:
+        piece["start_winding"] = f"{key}.{element.start_winding}"
     if isinstance(element, Load) and element.effect == "heat" and (element.rated_volts or 24) > LOW_RATING:
         piece["heater"] = True
     return piece

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from leitung_core.catalogue.functions import functions
 from leitung_core.control.system import System
 from leitung_core.elements.vocabulary import Load
 from leitung_core.plant.plant import Post
@@ -32,6 +33,11 @@ def signal_pairs(system: System) -> tuple[Pair, ...]:
     )  # fmt: skip
 
 
+def not_live(post: Post) -> str | None:
+    """Why no reading is taken at a terminal with the power on; None where it may be."""
+    return functions()[post.function].not_live if post.function else None
+
+
 def _in_use(system: System, post: Post) -> bool:
     return bool(system.plant.on.get(post.ref)) or post.ref in system.built_ends
 
@@ -54,7 +60,7 @@ def _line(posts: list[Post]) -> list[Pair]:
     """The line terminals against the return, the other legs, and ground."""
     found: list[Pair] = []
     for strip in dict.fromkeys(post.strip.id for post in posts if post.kind == "line"):
-        here = [post for post in posts if post.kind == "line" and post.strip.id == strip]
+        here = [post for post in posts if post.kind == "line" and post.strip.id == strip and not not_live(post)]
         ground = next((post for post in posts if post.kind == "ground"), None)
         found += [(one.ref, two.ref) for i, one in enumerate(here) for two in here[i + 1 :]]
         if ground is not None:

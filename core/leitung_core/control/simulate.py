@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from leitung_core.control.hazards import hazards
+from leitung_core.control.probes import not_live
 from leitung_core.control.solved import StateAnswer, answer
 from leitung_core.control.system import System
 from leitung_core.control.trials import say_on
@@ -75,8 +76,15 @@ def simulate(system: System, on: Sequence[str], at_s: float, probes: Sequence[Pr
     found = answer(system.network, [state])[0]
     return Simulated(
         on=list(on), says=state.name, answer=found, findings=said(system, on, at_s),
-        notes=[note.says for note in system.built.notes],
+        notes=[note.says for note in system.built.notes] + _not_live(system, probes),
     )  # fmt: skip
+
+
+def _not_live(system: System, probes: Sequence[Probe]) -> list[str]:
+    """Where a meter is asked for that nobody should hold there: a figure is no invitation."""
+    posts = system.plant.posts
+    ends = [end for probe in probes for end in (probe.a, probe.b) if end in posts]
+    return [f"{posts[end].at}: {why}" for end in dict.fromkeys(ends) if (why := not_live(posts[end]))]
 
 
 def said(system: System, on: Sequence[str], at_s: float) -> list[Said]:

@@ -132,6 +132,7 @@ class Load(TwoEnds):
     effect: Effect | None = Field(None, description="what it does, as a cause must stop it")
     intent: Text | None = Field(None, description=INTENT)
     driven: bool = Field(False, description="electronic: takes its watts whatever the volts; solved at its rating")
+    start_winding: Name | None = Field(None, description="a motor's: without half its volts there it hums and stands")
     heater: bool = Field(False, description="resistive: it gives the square of its volts, on from 5 % of its power")
 
     @property

@@ -49,7 +49,8 @@ class Post:
 
     @property
     def says(self) -> str:
-        return self.terminal.says or (functions()[self.function].says if self.function else "")
+        words = self.terminal.says or (functions()[self.function].says if self.function else "")
+        return f"{words}, {self.terminal.lead} lead" if self.terminal.lead else words
 
     @property
     def at(self) -> str:

@@ -18,6 +18,7 @@ from leitung_core.solver.flow import Flow, across, solve
 
 MOST_EVENTS = 400  # timed changes within one phase; a flasher that makes more is called chatter
 HEATS_FROM = 0.05  # of its rated power: a resistive heater is on
+STARTS_FROM = 0.5  # of its rated volts across its start winding: below that a motor hums and does not turn
 EASE = 1e-9  # relative; a coil at just its pull-in volts pulls in whatever the last digit says
 
 
@@ -80,7 +81,8 @@ class Frame:
 class Loads:
     """Loads and coils as arrays: branches, volts at which each goes on and drops out, and which take DC only.
 
-    polar: data and signal inputs; a is plus, and more AC than their rating drowns the signal.
+    polar: data and signal inputs; a is plus, and more AC than their rating drowns the signal. starting: the branch of
+    a motor's start winding, -1 where it has none of its own.
     """
 
     names: tuple[str, ...]
@@ -91,6 +93,7 @@ class Loads:
     drop_out: Floats
     on_dc: Bools
     polar: Bools
+    starting: Ints
 
 
 @dataclass(frozen=True)
@@ -140,6 +143,10 @@ def _loads(net: Compiled) -> Loads:
         drop_out=np.where(heats, warm, drop_out),
         on_dc=np.array([part.on_dc for part in parts], dtype=bool),
         polar=np.array([isinstance(part, Load) and part.is_polar for part in parts], dtype=bool),
+        starting=np.array(
+            [net.branch.get((isinstance(part, Load) and part.start_winding) or "", -1) for part in parts],
+            dtype=np.int64,
+        ),
     )
 
 
@@ -265,6 +272,12 @@ def _pull(state: Solution, variants: Ints, watched: bool) -> None:
         volts[loads.on_dc] = 0
     before = state.energised[:, variants]
     now = volts >= np.where(before, loads.drop_out[:, None], loads.on_from[:, None])
+    motors = np.flatnonzero(loads.starting >= 0)
+    if len(motors):
+        all_volts, least = across(net, state.flow.ac[:, variants]), STARTS_FROM * loads.rated[motors, None]
+        run, start = all_volts[loads.branches[motors]], all_volts[loads.starting[motors]]
+        # In phase with the run winding, a start winding makes no field that turns.
+        now[motors] &= (np.abs(start) >= least) & (np.abs(start - run) >= least)
     state.energised[:, variants] = now
     state.since[:, variants] = np.where(before != now, state.at[variants], state.since[:, variants])
     if watched:

@@ -11,7 +11,7 @@ from pydantic import Field
 
 from leitung_core.catalogue.device import Awg
 from leitung_core.elements.conditions import read_expression
-from leitung_core.elements.vocabulary import Coil, Contact, Element, From0, Load, Name, Part, nodes_of
+from leitung_core.elements.vocabulary import Coil, Contact, Element, From0, Load, MotorWinding, Name, Part, nodes_of
 from leitung_core.errors import InputError, Problem
 from leitung_core.validation import read
 
@@ -161,6 +161,12 @@ def _wrong(network: Network) -> list[tuple[str, Any, str, str]]:
     found += [
         (field, name, "there is no such coil or load", "Write device.element.")
         for field, name in named if name not in loads
+    ]  # fmt: skip
+    windings = {name for name, element in elements.items() if isinstance(element, MotorWinding)}
+    found += [
+        (f"{name}.start_winding", part.start_winding, "there is no such winding", "Write device.element.")
+        for name, part in elements.items() if isinstance(part, Load) and part.start_winding
+        and part.start_winding not in windings
     ]  # fmt: skip
     devices = {device.id for device in network.devices}
     found += [

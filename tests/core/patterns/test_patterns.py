@@ -6,9 +6,11 @@ from itertools import combinations
 from typing import Any
 
 import pytest
+from leitung_core.commissioning.set_up import set_up
 from leitung_core.control.hazards import hazards
 from leitung_core.control.judgement import judge
 from leitung_core.control.probes import pairs_of, signal_pairs
+from leitung_core.control.simulate import simulate
 from leitung_core.control.system import System, systems_of, whole
 from leitung_core.control.trials import trials
 from leitung_core.errors import InputError
@@ -21,6 +23,7 @@ from leitung_core.result import check_plan
 from leitung_core.slips.harm import readings
 from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import Stretch, loads_of, settle
+from leitung_core.solver.network import Probe
 
 from tests.core.wiring.plans import Json, changed, landed, two
 
@@ -100,12 +103,16 @@ HEATER = {
     "equipment": {"A": {"kind": "unit_heater"}}, **line("A"),
     "devices": {"A": {"type": "unit-heater-24", "equipment": "A"}},
 }  # fmt: skip
-TRAILER = {
+TRAILER = landed({
     "format": "leitung-plan", "format_version": 2, "name": "trailer",
     "sources": {"P": {"volts": 120, "phase": 1, "volts_to_ground": 120}},
     "equipment": {"A": {"kind": "roof_unit_120v"}}, **line("A", 1),
-    "devices": {"A": {"type": "roof-unit", "equipment": "A", "spot": "vehicle"}},
-}  # fmt: skip
+    "devices": {"A": {"type": "roof-unit", "equipment": "A", "spot": "vehicle"},
+                "B": {"type": "stat-basic", "equipment": "A", "spot": "vehicle"}},
+    "cables": {"T": {"a": {"device": "A", "strip": "ctl"}, "b": {"device": "B"}, "family": "thermostat", "awg": "18",
+                     "count": 4, "strands": "stranded",
+                     "route": {"r1": {"order": 10, "spot": "vehicle", "length_ft": 8}}}},
+})  # fmt: skip
 SPLIT = powered(
     {
         "format": "leitung-plan", "format_version": 2, "name": "mini-split",
@@ -131,7 +138,6 @@ BASES: dict[str, Json] = {
     "heater-thermostat": powered(HEATER, "A"), "adapter": BARE,
     "soft-starter": powered(TRAILER, "A", poles=1),
 }  # fmt: skip
-KEY_SEEN_BY_THE_WIRING = {"soft-starter"}
 
 
 def suited(name: str) -> Json:
@@ -197,8 +203,6 @@ def test_without_its_key_conductor_it_breaks_visibly(name: str) -> None:
     part, _, rest = found.pattern.key.partition(".")
     cut = without(after, f"{found.parts[part]}.{rest}")
     fresh = bench(cut) - bench(after)
-    if name in KEY_SEEN_BY_THE_WIRING:
-        fresh |= stops(cut) - stops(after)
     assert fresh or _differs(after, cut)
 
 
@@ -338,3 +342,27 @@ def test_a_knob_is_set_within_its_span_and_delays_the_fan_by_it(
             assert bool(state.energised[fan, 0]) is (at_s > seconds)
             named = {hazard.code for hazard in hazards(state) if hazard.holds.any()}
             assert not named & {"CALL_WITHOUT_LOAD", "LOAD_WITHOUT_CALL"}, at_s
+
+
+def test_a_soft_starter_lies_in_series_and_what_came_out_is_recorded() -> None:
+    """Four leads by role: without the one in series the compressor stands; nothing is read live at its start."""
+    plan, found = placed(suited("soft-starter"), "soft-starter")
+
+    def runs(plan: Json) -> bool:
+        net = Compiled(systems(plan)[0].network)
+        state = settle(net, [(Stretch(frozenset({"call:cool"}), 600),)])
+        return bool(state.energised[loads_of(net).names.index("A.RUN"), 0])
+
+    open_lead = without(plan, f"{found.parts['starter']}.leads.CAP")
+    left_on = {"devices": {"A": {"settings": {"start-lead": "capacitor"}}}}
+    assert (runs(plan), runs(open_lead), runs(merge(open_lead, left_on))) == (True, False, True)
+    (system,) = systems(plan)
+    rows = {row.key: (row.value, row.as_planned) for row in set_up(system)}
+    assert rows["A/start-lead"] == ("taken off the run capacitor, on the soft starter", True)
+    assert rows["A/start-gear"] == ("taken out, their leads capped, kept with the unit", True)
+    (wrong,) = [row for row in set_up(systems(merge(plan, left_on))[0]) if row.key == "A/start-lead"]
+    assert (wrong.value, wrong.as_planned) == (rows["A/start-lead"][0], False)
+    starts = {"A.comp.S", "A.cap.HERM", f"{found.parts['starter']}.leads.START"}
+    assert not [pair for pair in pairs_of(system) if starts & set(pair)]
+    asked = simulate(system, ["call:cool"], 600, [Probe(a="A.comp.S", b="A.comp.C")])
+    assert any("above line voltage: not to be taken live" in note for note in asked.notes)

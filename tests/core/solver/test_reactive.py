@@ -19,7 +19,7 @@ from leitung_core.solver.netlist import netlist, spice_names
 from leitung_core.solver.network import Network
 
 from tests.core.solver.independent import spice_volts
-from tests.core.solver.networks import coil, device, load, network
+from tests.core.solver.networks import coil, device, load, network, state, supply, wires
 
 LINE = {"type": "ac_source", "id": "V", "plus": "L1", "minus": "L2", "volts": 240, "ohms": 0.1}
 XC_35 = 1e6 / (2 * pi * 60 * 35)
@@ -118,3 +118,30 @@ def test_many_variants_of_a_reactive_network_are_solved_as_one_by_one() -> None:
     for column in range(8):
         alone = settle(net, [courses[column]])
         assert np.allclose(alone.flow.ac[:, 0], together.flow.ac[:, column], rtol=1e-9, atol=1e-9)
+
+
+SPLIT_PHASE = {
+    # 115 V over a run winding of 1500 W and a start winding of 6 + j40 ohm behind 35 µF (-j75.79 ohm at 60 Hz).
+    "in series": (["M.L M.CAP0", "M.CAP1 M.S"], True, 128.2),  # 115 x |6 + j40| / |6 - j35.79|
+    "open": (["M.L M.CAP0"], False, 0.0),
+    "capacitor bridged": (["M.L M.CAP0", "M.CAP1 M.S", "M.L M.S"], False, 115.0),  # in phase: no turning field
+    "on the common": (["M.L M.CAP0", "M.CAP1 M.S", "M.S M.N"], False, 0.0),
+}
+
+
+@pytest.mark.parametrize("case", SPLIT_PHASE)
+def test_a_motor_turns_only_with_its_start_winding_behind_the_capacitor(case: str) -> None:
+    joined, turns, volts = SPLIT_PHASE[case]
+    motor = device(
+        "M", "L N S CAP0 CAP1",
+        load("RUN", "L", "N", 1500, volts=115, start_winding="M.SW"),
+        winding("SW", "S", "N", 6, 40), capacitor("C", "CAP0", "CAP1", 35),
+    )  # fmt: skip
+    found = network(
+        [supply(115, ohms=0), motor], wires("PS.L M.L", "PS.N M.N", *joined, ohms=0), state(probes=["M.S M.N"]),
+        intent={"M.RUN": "true"},
+    )  # fmt: skip
+    (answer,) = answer_all(found)
+    assert answer.loads[0].energised is turns
+    assert answer.probes[0].volts == pytest.approx(volts, rel=2e-3, abs=0.01)
+    assert ("CALL_WITHOUT_LOAD" in answer.hazards) is not turns

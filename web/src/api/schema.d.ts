@@ -2481,6 +2481,11 @@ export interface components {
              */
             driven: boolean;
             /**
+             * Start Winding
+             * @description a motor's: without half its volts there it hums and stands
+             */
+            start_winding?: string | null;
+            /**
              * Heater
              * @description resistive: it gives the square of its volts, on from 5 % of its power
              * @default false
@@ -3491,6 +3496,11 @@ export interface components {
              */
             volts?: number | null;
             /**
+             * Lead
+             * @description colour of the device's own lead, as this maker has it
+             */
+            lead?: string | null;
+            /**
              * Strip In
              * @description length of insulation to take off, in
              */
@@ -4248,6 +4258,8 @@ export interface components {
         /**
          * NodeVolts
          * @description A node: phasor (rms volts, real and imaginary), direct volts, its part of the network, whether that is fed.
+         *
+         *     not_live: why no reading is taken there with the power on.
          */
         NodeVolts: {
             /** Re */
@@ -4260,6 +4272,8 @@ export interface components {
             part: number;
             /** Fed */
             fed: boolean;
+            /** Not Live */
+            not_live?: string | null;
         };
         /**
          * Said

@@ -11,6 +11,8 @@ export function reading(frame: Frame | null, one: string | null, two: string | n
   const a = frame.nodes[one];
   const b = frame.nodes[two];
   if (!a || !b) return { words: "—", detail: "A terminal is not in this system." };
+  const kept = a.not_live ?? b.not_live;
+  if (kept) return { words: "not live", detail: kept };
   if (a.part !== b.part) {
     const loose = !a.fed ? one : !b.fed ? two : null;
     const detail = loose
