@@ -127,10 +127,14 @@ def test_without_motors_nothing_is_added_for_one() -> None:
     assert panel.demand_a == pytest.approx(50 + 2 * HEATER_240, abs=0.01)
 
 
-@pytest.mark.parametrize(("days", "short"), [(365, False), (30, False), (29, True), (None, True)])
-def test_a_peak_counts_from_thirty_days_of_recording(days: int | None, short: bool) -> None:
+@pytest.mark.parametrize(
+    ("days", "says"),
+    [(365, None), (30, None), (29, "measured over 29 days;"), (None, "measured over an unknown time;")],
+)
+def test_a_peak_counts_from_thirty_days_of_recording(days: int | None, says: str | None) -> None:
     """220.87, exception: a recording of at least 30 days where no year of demand is known."""
-    assert bool(of(told(heaters([1, 3], measured_days=days)), "peak-short")) is short
+    found = of(told(heaters([1, 3], measured_days=days)), "peak-short")
+    assert (says in found[0].message) if says else not found
 
 
 def pedestal(existing_a: float, main_a: float) -> Json:
@@ -181,6 +185,22 @@ def test_legs_that_carry_unequally_are_noted(old: list[tuple[str, float]], noted
     assert bool(of(result, "legs-unbalanced")) is noted
 
 
+@pytest.mark.parametrize(("watts", "noted"), [(1200, False), (1320, True)])
+def test_a_spread_is_worth_a_word_from_ten_amperes_of_new_load(watts: float, noted: bool) -> None:
+    """1200 W at 120 V is 10 A on one leg, and nothing on the other; 1320 W 11 A."""
+    plan = merge(one_pole(5), {"circuits": {"C0": None}})
+    plan["equipment"]["S"]["nameplate"]["heat"]["watts"] = watts
+    assert bool(of(told(plan), "legs-unbalanced")) is noted
+
+
+@pytest.mark.parametrize(("main_a", "offered"), [(25, True), (24.9, False)])
+def test_sharing_is_offered_where_the_largest_alone_just_fits(main_a: float, offered: bool) -> None:
+    """Two heaters of 20 A (4160 W rated 208 V, at 208 V) beside 5 A: 45 A together, 25 A one at a time."""
+    both = merge(pedestal(5, main_a), heaters([], []) | {"sources": {"P": {"volts": 208, "volts_to_ground": 104}}})
+    (found,) = of(told(both), "panel-overloaded")
+    assert (found.fix is not None) is offered
+
+
 def test_every_load_says_where_it_comes_from_and_on_which_legs() -> None:
     result = told(heaters([1, 3], existing={"X": {"name": "well pump", "spaces": [2], "existing_a": 12.344}}))
     rows = {row.about: (row.name, row.amps, row.there_already, row.legs) for row in result.panels["P"].loads}
@@ -204,6 +224,28 @@ def test_the_first_of_several_wrong_spaces_is_named() -> None:
     both = heaters([2, 4], [2, 4])
     assert {row.message for row in of(told(both), "space-taken")} == {
         "Space 2 belongs to C1.", "Space 2 belongs to C0."}  # fmt: skip
+
+
+def test_the_lowest_of_several_taken_spaces_is_named_with_whose_it_is() -> None:
+    existing = {"X": {"name": "old range", "spaces": [6]}, "Y": {"name": "alarm", "spaces": [8]}}
+    (found,) = of(told(heaters([1, 3], [8, 6], existing=existing)), "space-taken")
+    assert found.message == "Space 6 belongs to old range."
+
+
+@pytest.mark.parametrize(
+    ("spaces", "taken", "fix"),
+    [
+        (6, [1, 3, 5], [2, 4]), (6, [1, 2, 3, 5], [4, 6]),  # up to the last space
+        (5, [1, 2, 3], None),  # 5 has no neighbour, and 4 would need 6
+        (6, [3, 4], None),
+    ],
+)  # fmt: skip
+def test_two_poles_are_offered_the_first_free_pair_of_one_side(
+    spaces: int, taken: list[int], fix: list[int] | None
+) -> None:
+    existing = {f"X{space}": {"spaces": [space]} for space in taken}
+    (found,) = of(told(heaters([], spaces=spaces, existing=existing)), "spaces-missing")
+    assert found.fix == ({"circuits": {"C0": {"ocpd": {"spaces": fix}}}} if fix else None)
 
 
 def test_spaces_are_counted_from_one_to_the_last() -> None:

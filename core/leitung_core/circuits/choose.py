@@ -69,7 +69,7 @@ def choose(spec: Spec, load: Load, devices: Devices, book: Rulebook) -> Choice:
     sizes = tuple(segment.conductor or least for segment in spec.run)
     found = tuple(
         None if size is None else uniform.carried(size)[index] if size == least
-        else ampacity(spec.run[index], size, needed or Decimal(0), book)
+        else ampacity(spec.run[index], size, book, needed or Decimal(0))
         for index, size in enumerate(sizes)
     )  # fmt: skip
     known = [result.amps for result in found if result is not None]

@@ -55,10 +55,10 @@ def segment_adjustment(segment: Segment, book: Rulebook) -> Decimal:
     )
 
 
-def ampacity(segment: Segment, size: str, circuit_a: Decimal, book: Rulebook) -> Ampacity | None:
+def ampacity(segment: Segment, size: str, book: Rulebook, circuit_a: Decimal = Decimal(0)) -> Ampacity | None:
     """What `size` carries in `segment`, or None where method or size are not in the tables.
 
-    Terminations count at 60 °C up to 100 A or 1 AWG unless both ends are marked 75 °C (110.14(C)(1)).
+    Terminations count at 60 °C up to a circuit of 100 A or 1 AWG unless both ends are marked 75 °C (110.14(C)(1)).
     """
     if segment.method == "cord":
         return _cord(segment, size, book)
@@ -98,7 +98,7 @@ def _cord(segment: Segment, size: str, book: Rulebook) -> Ampacity | None:
 
 def run_ampacity(spec: Spec, sizes: list[str], circuit_a: Decimal, book: Rulebook) -> list[Ampacity | None]:
     """What each segment carries with its size, in the order of the run."""
-    return [ampacity(segment, size, circuit_a, book) for segment, size in zip(spec.run, sizes, strict=True)]
+    return [ampacity(segment, size, book, circuit_a) for segment, size in zip(spec.run, sizes, strict=True)]
 
 
 def worst_index(found: list[Ampacity | None]) -> int | None:

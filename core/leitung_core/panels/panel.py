@@ -87,14 +87,14 @@ def panel_result(plant: Plant, source_id: str, results: Mapping[str, CircuitResu
     if source.load_sharing:
         new = sorted(new, key=lambda load: -(load.amps or 0))[:1]
     new_a, old_a = by_leg(new, legs or 1), by_leg(old, legs or 1)
-    once = max((spared(new, leg)[1] for leg in range(legs or 1)), default=Decimal(0))
+    once = max(spared(new, leg)[1] for leg in range(legs or 1))
     both = [one + other for one, other in zip(new_a, old_a, strict=True)]
     motors = [load.amps for load in new if load.sort == "motor" and load.amps is not None]
     asked = _Asked(
         new_a=tuple(new_a),
         old_a=tuple(old_a),
-        largest_a=max((load.amps or Decimal(0) for load in new), default=Decimal(0)),
-        motor_a=max(motors, default=Decimal(0)),
+        largest_a=max((load.amps for load in new if load.amps is not None), default=NOTHING),
+        motor_a=max(motors, default=NOTHING),
         unknown=[
             load.name for load in loads if load.amps is None and not (load.there_already and source.kind == "panel")
         ],
@@ -129,6 +129,9 @@ def panel_result(plant: Plant, source_id: str, results: Mapping[str, CircuitResu
     )  # fmt: skip
 
 
+NOTHING = Decimal(0)
+
+
 @dataclass(frozen=True)
 class _Asked:
     """What is asked of a source by leg, A: new and there already; the largest new load, the largest new motor, and the
@@ -143,7 +146,7 @@ class _Asked:
     @property
     def load_a(self) -> Decimal:
         """The new load on the leg that carries most of it."""
-        return max(self.new_a, default=Decimal(0))
+        return max(self.new_a)
 
     @property
     def together_a(self) -> tuple[Decimal, Decimal]:
@@ -165,7 +168,7 @@ def _capacity(source: Source) -> Decimal | None:
 def _demand(source: Source, asked: _Asked, book: Rulebook) -> tuple[Decimal | None, list[Step]]:
     """125 % of the measured peak and the new load with 25 % of its largest motor (220.87, 430.24)."""
     by_peak = measured(source)
-    running, there = (asked.load_a, Decimal(0)) if by_peak else asked.together_a
+    running, there = (asked.load_a, None) if by_peak else asked.together_a
     new = running + asked.motor_a * book.factor("largest-motor")
     more = book.percent("largest-motor")
     formula = f"running currents on the leg that carries most + {more} of the largest motor"
@@ -173,7 +176,7 @@ def _demand(source: Source, asked: _Asked, book: Rulebook) -> tuple[Decimal | No
         step("panel", "New load", formula, new, "A",
              "220.87, 430.24" if by_peak else "430.24", running_a=running, largest_motor_a=asked.motor_a)
     ]  # fmt: skip
-    if not by_peak:
+    if there is not None:
         if there:
             steps.append(step("panel", "There already", "on the same leg", there, "A", "220.14"))
             steps.append(step("panel", "Together", "there already + new", there + new, "A", "220.14"))
@@ -281,7 +284,7 @@ def _judge(
         message = f"The load of {named} is not known: the sum at {source.name or source_id} is not judged."
         found.append(finding("load-incomplete", at, message))
     if demand is not None and capacity is not None and demand > capacity:
-        there = Decimal(0) if measured(source) else asked.together_a[1]
+        there = None if measured(source) else asked.together_a[1]
         of_it = f" {say(there)} A of it is there already." if there else ""
         name = source.name or source_id
         message = f"{say(demand)} A would be asked of {name}, which may carry {say(capacity)} A.{of_it}"
@@ -291,7 +294,11 @@ def _judge(
             else None
         )
         found.append(finding("panel-overloaded", at, message, "Plan a load-sharing device", fix))
-    if spread is not None and spread > book.factor("legs-unbalance") and asked.load_a > 10:
+    if (
+        spread is not None
+        and spread > book.factor("legs-unbalance")
+        and asked.load_a > book.factor("legs-unbalance-from")
+    ):
         message = f"The least loaded leg carries {say(spread, 0)} % less than the most loaded one."
         found.append(finding("legs-unbalanced", at, message))
     return found

@@ -41,11 +41,8 @@ def free_spaces(plan: Plan, circuit_id: str, count: int, taken: Taken) -> list[i
     if source is None or source.spaces is None:
         return None
     others = _others(taken, circuit_id)
-    for first in range(1, source.spaces + 1):
-        wanted = [first + 2 * pole for pole in range(count)]
-        if wanted[-1] <= source.spaces and not any(space in others for space in wanted):
-            return wanted
-    return None
+    each = (range(first, first + 2 * count, 2) for first in range(1, source.spaces + 1))
+    return next(([*wanted] for wanted in each if max(wanted) <= source.spaces and not others.keys() & wanted), None)
 
 
 def judge_spaces(plan: Plan, circuit_id: str, taken: Taken) -> list[Finding]:
@@ -75,7 +72,8 @@ def _wrong(others: dict[int, str], circuit: Circuit, source: Source, count: int 
     if outside:
         return "space-outside", f"The panel ends at space {source.spaces}; {outside[0]} is not there."
     if taken:
-        return "space-taken", f"Space {taken[0]} belongs to {others[taken[0]]}."
+        space = min(taken)
+        return "space-taken", f"Space {space} belongs to {others[space]}."
     if count is not None and len(set(spaces)) != count:
         return "spaces-count", f"This circuit needs {count} {'space' if count == 1 else 'spaces'}; {said} is not that."
     if not spaces_fit(spaces):

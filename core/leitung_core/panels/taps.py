@@ -30,7 +30,7 @@ def _judge(plant: Plant, line: Line, tap: TapCable, book: Rulebook) -> Iterator[
     ahead = exact(tap.fuse_a) if tap.fuse_a else exact(device_a) if device_a else None
     segment, about = tap.stretch.segment, f"cables/{tap.cable}"
     size = segment.conductor
-    carries = ampacity(segment, size, Decimal(0), book) if size is not None else None
+    carries = ampacity(segment, size, book) if size is not None else None
     if ahead is None or size is None or carries is None:
         lacking = "the device ahead of it" if ahead is None else "its gauge or construction"
         message = f"{tap.cable} is tapped off {line.id} and {lacking} is not known: its protection is not judged."
@@ -96,15 +96,13 @@ def _ends_in_protection(plant: Plant, tap: TapCable) -> bool:
 
 def _asked_a(plant: Plant, tap: TapCable) -> Decimal | None:
     """What is drawn behind a tap, A: its device's line-voltage loads and transformers at their ratings."""
-    va = Decimal(0)
-    volts: float | None = None
+    asked = []
     for part in plant.types[tap.behind].inside:
         if isinstance(part, Transformer) and part.va is not None:
-            taps = sorted(entry.volts for entry in part.primary_taps)
-            va, volts = va + exact(part.va), volts or taps[0]
+            asked.append((part.va, min(entry.volts for entry in part.primary_taps)))
         elif isinstance(part, Load | Coil) and part.va is not None and (part.rated_volts or 0) > CONTROL_VOLTS:
-            va, volts = va + exact(part.va), part.rated_volts
-    return va / exact(volts) if va and volts else None
+            asked.append((part.va, part.rated_volts))
+    return sum((exact(va) / exact(volts) for va, volts in asked), Decimal(0)) if asked else None
 
 
 def _large_enough(plant: Plant, tap: TapCable, ahead: Decimal, book: Rulebook) -> str | None:
@@ -112,7 +110,7 @@ def _large_enough(plant: Plant, tap: TapCable, ahead: Decimal, book: Rulebook) -
     family = plant.makes[tap.cable].family
     segment = tap.stretch.segment
     for size in book.sizes_from(segment.material or "Cu", segment.conductor):
-        found = ampacity(segment, size, Decimal(0), book)
+        found = ampacity(segment, size, book)
         if (
             family
             and size in family.awg

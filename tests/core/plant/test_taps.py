@@ -100,3 +100,40 @@ def test_a_tap_is_corrected_for_the_heat_of_its_way(ambient_c: float, small: boo
     """10 AWG at 90 °C is 40 A: x 0.58 to 70 °C is 23.2, x 0.50 to 75 °C is 20 A, for 20.8 (Table 310.15(B)(1))."""
     plan = merge(second_heater("10", 30), {"cables": {"T2": {"route": {"r1": {"ambient_c": ambient_c}}}}})
     assert bool([row for row in of(told(plan), "conductor-too-small") if row.about == "cables/T2/awg"]) is small
+
+
+def own_behind(awg: str, *parts: Json) -> Json:
+    """A device of one's own where the second heater was: 240 V, 30 A ahead."""
+    strip = {"id": "power", "name": "power", "awg_min": "14", "awg_max": "4", "terminals": [
+        {"id": "L1", "function": "line-1"}, {"id": "L2", "function": "line-2"}, {"id": "GND", "function": "ground"},
+        {"id": "R", "function": "hot"}, {"id": "C", "function": "common"}]}  # fmt: skip
+    kind = {"id": "own", "name": "own", "group": "board", "strips": [strip], "inside": [*parts]}
+    return merge(second_heater(awg, 30), {"device_types": {"own": kind}, "devices": {"H2": {"type": "own"}}})
+
+
+def of_va(va: float | None, volts: float = 240, name: str = "X") -> Json:
+    return {"type": "load", "id": name, "a": "power.L1", "b": "power.L2", "va": va, "rated_volts": volts}
+
+
+def transformer(va: float | None, *taps: float) -> Json:
+    return {"type": "transformer", "id": "T", "primary_common": "power.L2", "secondary_plus": "power.R",
+            "secondary_minus": "power.C", "secondary_volts": 24, "va": va,
+            "primary_taps": [{"terminal": "power.L1" if n == 0 else f"_t{n}", "volts": volts}
+                             for n, volts in enumerate(taps)]}  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("parts", "drawn"),
+    [
+        ([of_va(7200)], None), ([of_va(7224)], "30.1"),  # 10 AWG carries 30 A at 60 °C
+        ([of_va(3600), of_va(3720, name="Y")], "30.5"),
+        ([of_va(9000, 60)], None), ([of_va(9000, 61)], "147.5"),  # what is made for control volts is behind a transformer
+        ([of_va(None)], None), ([transformer(None, 240)], None),
+        ([transformer(7320, 240)], "30.5"),
+        ([transformer(4000, 240, 120)], "33.3"),  # the lowest of its taps is the worst
+        ([transformer(3600, 240), of_va(3720)], "30.5"),
+    ],
+)  # fmt: skip
+def test_what_a_tapped_device_draws_is_the_sum_of_its_ratings(parts: list[Json], drawn: str | None) -> None:
+    found = [row for row in of(told(own_behind("10", *parts)), "conductor-too-small") if row.about == "cables/T2/awg"]
+    assert [f"{drawn} A is drawn behind it" in row.message for row in found] == ([True] if drawn else [])
