@@ -294,11 +294,8 @@ def _judge(
             else None
         )
         found.append(finding("panel-overloaded", at, message, "Plan a load-sharing device", fix))
-    if (
-        spread is not None
-        and spread > book.factor("legs-unbalance")
-        and asked.load_a > book.factor("legs-unbalance-from")
-    ):
+    uneven = spread is not None and spread > book.factor("legs-unbalance")
+    if spread is not None and uneven and asked.load_a > book.factor("legs-unbalance-from"):
         message = f"The least loaded leg carries {say(spread, 0)} % less than the most loaded one."
         found.append(finding("legs-unbalanced", at, message))
     return found

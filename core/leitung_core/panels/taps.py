@@ -100,8 +100,8 @@ def _asked_a(plant: Plant, tap: TapCable) -> Decimal | None:
     for part in plant.types[tap.behind].inside:
         if isinstance(part, Transformer) and part.va is not None:
             asked.append((part.va, min(entry.volts for entry in part.primary_taps)))
-        elif isinstance(part, Load | Coil) and part.va is not None and (part.rated_volts or 0) > CONTROL_VOLTS:
-            asked.append((part.va, part.rated_volts))
+        elif isinstance(part, Load | Coil) and part.va is not None and part.rated_volts is not None:
+            asked += [(part.va, part.rated_volts)] if part.rated_volts > CONTROL_VOLTS else []
     return sum((exact(va) / exact(volts) for va, volts in asked), Decimal(0)) if asked else None
 
 

@@ -127,7 +127,7 @@ def transformer(va: float | None, *taps: float) -> Json:
     [
         ([of_va(7200)], None), ([of_va(7224)], "30.1"),  # 10 AWG carries 30 A at 60 °C
         ([of_va(3600), of_va(3720, name="Y")], "30.5"),
-        ([of_va(9000, 60)], None), ([of_va(9000, 61)], "147.5"),  # what is made for control volts is behind a transformer
+        ([of_va(9000, 60)], None), ([of_va(9000, 61)], "147.5"),  # control volts stand behind a transformer
         ([of_va(None)], None), ([transformer(None, 240)], None),
         ([transformer(7320, 240)], "30.5"),
         ([transformer(4000, 240, 120)], "33.3"),  # the lowest of its taps is the worst
