@@ -23,7 +23,7 @@ from functools import cache, partial
 from pathlib import Path
 
 from cosmic_ray.work_db import WorkDB, use_db
-from cosmic_ray.work_item import TestOutcome
+from cosmic_ray.work_item import MutationSpec, TestOutcome
 
 ROOT = Path(__file__).resolve().parent.parent
 CORE = "core/leitung_core"
@@ -113,11 +113,16 @@ def _choose(folder: Path, session: Path, sample: int | None, share: int, of: int
             if item.job_id in pending
             and item.mutations[0].start_pos not in _figures_of_form(folder / item.mutations[0].module_path)
         ]  # fmt: skip
-        left.sort(key=lambda item: (str(item.mutations[0].module_path), item.mutations[0].start_pos, str(item)))
+        left.sort(key=lambda item: _place_of(item.mutations[0]))
         picked = _sampled(range(len(left)), sample)[share::of]
         keep = [left[index] for index in picked]
         work.clear()
         work.add_work_items(keep)
+
+
+def _place_of(change: MutationSpec) -> tuple[str, tuple[int, int], str, int]:
+    """The same in every copy, so that their shares never overlap; the ids of the tool are drawn at random."""
+    return str(change.module_path), change.start_pos, change.operator_name, change.occurrence
 
 
 @cache

@@ -332,3 +332,18 @@ def test_a_question_takes_what_can_be_and_refuses_what_cannot(ask: str, field: s
     with pytest.raises(InputError) as refused:
         read(model, {"ask": ask, field: beyond})
     assert [problem.field for problem in refused.value.problems] == [field]
+
+
+def test_where_it_is_as_warm_outdoors_nothing_is_needed_and_nothing_gets_it_there() -> None:
+    """Target and outdoors alike: no loss to make up, and a room that starts colder nears it without reaching it."""
+    answer = heat_answer(ROOM.model_copy(update={"outdoor_f": 62}), 0)
+    assert (answer.suits, figure(answer, "Warm-up to the target")) == ("yes", None)
+    assert answer.verdict == "It holds 62 °F: 0 kW against 0 kW needed."
+
+
+@pytest.mark.parametrize(("other_kw", "hourly_kwh"), [(0, 5.179), (5, 0.179), (8, 0)])
+def test_what_another_system_gives_the_heater_need_not(other_kw: float, hourly_kwh: float) -> None:
+    """5.179 kW hold the room (as above)."""
+    answer = heat_answer(ROOM.model_copy(update={"other_heat_kw": other_kw}), 7500)
+    assert figure(answer, "Energy to hold it, per hour") == pytest.approx(hourly_kwh, abs=0.001)
+    assert len(answer.curve) == 49
