@@ -18,6 +18,7 @@ from leitung_core.wiring.checks.meaning import harmed_end
 from leitung_core.wiring.conventions import SYSTEM_WORDS
 from leitung_core.wiring.draw import is_any_unit
 from leitung_core.wiring.moves import Move, moves_of, was
+from leitung_core.wiring.plugs import cord_notes, empty
 from leitung_core.wiring.propose import propose_landings
 
 
@@ -46,7 +47,10 @@ class Landed(View):
 
 
 class TerminalView(View):
-    """A terminal as it is seen; figures are None where the device's data does not say them."""
+    """A terminal as it is seen; figures are None where the device's data does not say them.
+
+    empty: what it means that nothing lands here, where it means something.
+    """
 
     ref: str
     label: str
@@ -62,15 +66,17 @@ class TerminalView(View):
     torque_in_lb: float | None
     caution: str | None
     landed: list[Landed]
+    empty: str | None
 
 
 class StripView(View):
-    """A strip, its terminals left to right as they hang on this wall."""
+    """A strip, its terminals left to right as they hang on this wall; `notes` say what the hand must know here."""
 
     id: str
     name: str
     reversed: bool
     terminals: list[TerminalView]
+    notes: list[str]
 
 
 class DeviceView(View):
@@ -205,7 +211,10 @@ def _strip(plant: Plant, key: str, strip_id: str) -> StripView:
     posts = [post for post in plant.posts_of(key) if post.strip.id == strip_id]
     turned = bool(seen and seen.reversed)
     rows = [_terminal(plant, post) for post in posts]
-    return StripView(id=strip_id, name=posts[0].strip.name, reversed=turned, terminals=rows[::-1] if turned else rows)
+    return StripView(
+        id=strip_id, name=posts[0].strip.name, reversed=turned, terminals=rows[::-1] if turned else rows,
+        notes=cord_notes(plant, posts),
+    )  # fmt: skip
 
 
 def _terminal(plant: Plant, post: Post) -> TerminalView:
@@ -218,7 +227,7 @@ def _terminal(plant: Plant, post: Post) -> TerminalView:
         hardware=terminal.hardware.replace("_", "-") if terminal.hardware else None,
         gauges=f"{say_size(least)} to {say_size(most)}" if least and most else None, strip_in=terminal.strip_in,
         torque_in_lb=terminal.torque_in_lb, caution=terminal.caution,
-        landed=[landed(plant, wire, end) for wire, end in plant.on.get(post.ref, ())],
+        landed=[landed(plant, wire, end) for wire, end in plant.on.get(post.ref, ())], empty=empty(plant, post),
     )  # fmt: skip
 
 

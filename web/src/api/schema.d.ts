@@ -3399,7 +3399,7 @@ export interface components {
         };
         /**
          * StripView
-         * @description A strip, its terminals left to right as they hang on this wall.
+         * @description A strip, its terminals left to right as they hang on this wall; `notes` say what the hand must know here.
          */
         StripView: {
             /** Id */
@@ -3410,6 +3410,8 @@ export interface components {
             reversed: boolean;
             /** Terminals */
             terminals: components["schemas"]["TerminalView"][];
+            /** Notes */
+            notes: string[];
         };
         /**
          * Tap
@@ -3513,6 +3515,8 @@ export interface components {
         /**
          * TerminalView
          * @description A terminal as it is seen; figures are None where the device's data does not say them.
+         *
+         *     empty: what it means that nothing lands here, where it means something.
          */
         TerminalView: {
             /** Ref */
@@ -3543,6 +3547,8 @@ export interface components {
             caution: string | null;
             /** Landed */
             landed: components["schemas"]["Landed"][];
+            /** Empty */
+            empty: string | null;
         };
         /**
          * Together

@@ -66,6 +66,11 @@ export function DeviceFacts({ id, plan, readOnly, onOpen }: Props) {
             )}
           </h3>
           <StripRow strip={strip} onOpen={(cable) => onOpen("cable", cable)} />
+          {strip.notes.map((note) => (
+            <p key={note} className="mt-1 max-w-3xl text-sm text-soft">
+              {note}
+            </p>
+          ))}
         </section>
       ))}
       <Moves moves={wiring.moves.filter((move) => move.device === id)} />

@@ -11,6 +11,7 @@ import { devicesInOrder } from "./Landings";
 import { Swatch } from "./StripRow";
 import { findingsAt } from "../../api/findings";
 import { QUALIFIED } from "../../ui/caution";
+import { sentence } from "../../ui/text";
 
 interface Page {
   strip: string;
@@ -79,7 +80,7 @@ function withWaiting(kept: readonly string[], plan: PlanHandle): Set<string> {
 function OneDevice({ view, plan, id, canRecord }: Props & { view: DeviceView }) {
   const pages: Page[] = view.strips.flatMap((strip) =>
     strip.terminals
-      .filter((terminal) => terminal.landed.length > 0 || terminal.required)
+      .filter((terminal) => terminal.landed.length > 0 || terminal.empty)
       .map((terminal) => ({ strip: strip.name, terminal })),
   );
   const [at, setAt] = useState(0);
@@ -132,7 +133,9 @@ function OneDevice({ view, plan, id, canRecord }: Props & { view: DeviceView }) 
           <OneConductor key={`${row.cable} ${row.conductor}`} row={row} terminal={page.terminal} />
         ))}
         {page.terminal.landed.length === 0 && (
-          <p className="mt-3 text-lg font-semibold text-stop">Nothing lands here, and it may not stay open.</p>
+          <p className={`mt-3 text-lg font-semibold ${page.terminal.required ? "text-stop" : ""}`}>
+            {sentence(page.terminal.empty ?? "")}
+          </p>
         )}
         <label className="mt-4 flex min-h-14 items-center gap-3 border-t border-rule pt-3 text-lg">
           <input

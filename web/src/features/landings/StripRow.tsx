@@ -14,6 +14,7 @@ export function StripRow({ strip, onOpen }: { strip: DeviceView["strips"][number
           {terminal.landed.filter((row) => !row.pigtail).length > terminal.takes && (
             <b className="block text-center text-sm text-stop">takes {terminal.takes}</b>
           )}
+          {terminal.empty && <span className="block max-w-36 text-center text-sm">{terminal.empty}</span>}
           {terminal.landed.map((row) => (
             <button
               key={`${row.cable} ${row.conductor} ${row.end}`}
