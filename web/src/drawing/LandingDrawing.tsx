@@ -306,20 +306,26 @@ function Bend({ x, y, ground }: { x: number; y: number; ground: string }) {
   );
 }
 
+const NAME_ROW = 15;
+
 /** The colour's name beside each end; upright where there is little room. */
 function Names({ wire, layout, chosen, ground }: NamesProps) {
   const weight = strokeOf(wire.kind).width;
   const text = (end: EndName): ReactNode => {
-    const { x, marked, state } = wire[end];
+    const { x, marked, state, side, row } = wire[end];
     const words = `${wire.colour}${marked ? `, marked ${marked}` : ""}`;
     const upright = layout.narrow || state !== "landed";
-    const y = end === "a" ? layout.top + (upright ? 12 : 17) : layout.bottom - (upright ? 12 : 9);
+    const down = upright ? 12 : (end === "a" ? 17 : 9) + row * NAME_ROW;
+    const y = end === "a" ? layout.top + down : layout.bottom - down;
+    const beside = weight / 2 + 6;
     const place = upright
       ? {
           transform: `translate(${x + 13} ${y}) rotate(-90)`,
           textAnchor: end === "a" ? ("end" as const) : ("start" as const),
         }
-      : { x: x + weight / 2 + 6, y };
+      : side === "left"
+        ? { x: x - beside, y, textAnchor: "end" as const }
+        : { x: x + beside, y };
     const look = { fontSize: layout.narrow ? 11.5 : 12.5, fontWeight: chosen ? 700 : 600 };
     // The halo is a text of its own: paper does not know the order of painting.
     return (

@@ -67,6 +67,16 @@ describe("a landing drawing", () => {
     expect(svg.match(/>black</g)).toHaveLength(4);
   });
 
+  it("sets conductors that share a terminal apart, uncrossed, each with its name on a side of its own", () => {
+    const { layout } = drawn({ green: on("A.s.2", "B.s.1"), red: on("A.s.2", "B.s.3"), blue: on("A.s.3", "B.s.2") });
+    const [green, red, blue] = layout.wires;
+    if (!green || !red || !blue) throw new Error("three conductors");
+    expect(red.a.x).toBeLessThan(green.a.x);
+    expect((red.a.x + green.a.x) / 2).toBe(layout.blocks[0]?.slots[1]?.x);
+    expect([red.a.side, green.a.side, blue.a.side]).toEqual(["left", "right", "right"]);
+    expect(blue.a.x).toBe(layout.blocks[0]?.slots[2]?.x);
+  });
+
   it("caps what is capped, rings what is loose, and puts both aside", () => {
     const { layout } = drawn({ white: { a: { capped: true }, b: {} }, red: on("A.s.1", "B.s.1") });
     const white = layout.wires.find((wire) => wire.id === "white");

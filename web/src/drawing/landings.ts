@@ -33,6 +33,9 @@ export interface WireEnd {
   ref: string | null;
   x: number;
   marked: string | null;
+  /** Where its name stands: beside it to the right, or the left, and in which row, where several share a terminal. */
+  side: "left" | "right";
+  row: number;
 }
 
 export interface DrawnWire {
@@ -86,6 +89,7 @@ export function endOf(
 const HEAD = 50;
 export const BOX = 48;
 export const NARROW_BOX = 76;
+const MOST_APART = 22;
 
 export function layoutLandings(
   view: CableView,
@@ -145,6 +149,7 @@ export function layoutLandings(
       severityEnd: worst?.about.endsWith("/a") ? ("a" as const) : ("b" as const),
     };
   });
+  spread(wires, pitch);
   return {
     width: Math.max(shelfWidth ? shelfX + shelfWidth : right + NAME_ROOM, 240),
     height: bottom + box + HEAD,
@@ -169,7 +174,31 @@ function drawnEnd(
     ref: now.ref,
     x: at(now.ref, end, wire.id),
     marked: wire[end].marked ?? null,
+    side: "right",
+    row: 0,
   };
+}
+
+/** Conductors that share a terminal stand side by side, in the order in which they leave it, each with its name. */
+function spread(wires: readonly DrawnWire[], pitch: number) {
+  for (const end of ENDS) {
+    const far = end === "a" ? "b" : "a";
+    const shared = new Map<string, DrawnWire[]>();
+    for (const wire of wires) {
+      const { ref } = wire[end];
+      if (ref) shared.set(ref, [...(shared.get(ref) ?? []), wire]);
+    }
+    for (const here of shared.values()) {
+      const step = Math.min(MOST_APART, (pitch * 0.7) / here.length);
+      const ordered = [...here].sort((one, other) => one[far].x - other[far].x);
+      if (ordered.length > 1)
+        ordered.forEach((wire, index) => {
+          wire[end].x += (index - (ordered.length - 1) / 2) * step;
+          wire[end].side = index === 0 ? "left" : "right";
+          wire[end].row = index === 0 ? 0 : ordered.length - 1 - index;
+        });
+    }
+  }
 }
 
 interface Group {
