@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 
 import typer
+from leitung_core.bench.alone import prove
 from leitung_core.catalogue.device import function_of, read_device_type
 from leitung_core.catalogue.functions import functions
 from leitung_core.cautions import QUALIFIED
@@ -71,6 +72,16 @@ def device(file: FileArgument) -> None:
             function = function_of(terminal, kind, {})
             says = terminal.says or (functions()[function].says if function else "nothing of its own")
             print(f"    {terminal.label or terminal.id:<8} {says}{', may not stay open' if terminal.required else ''}")
+    proof = prove(kind)
+    print(f"  {proof.fed}")
+    for trial in proof.trials:
+        does = [f"{load.name} {load.volts:g} V" for load in trial.on] + trial.moved
+        does += [f"{name} live" for name in trial.live]
+        print(f"    {trial.says}: {', '.join(does) or 'nothing'}")
+        for words in trial.against:
+            print(f"      {words}")
+    if proof.never:
+        print(f"  Moved by none of these: {', '.join(proof.never)}.")
     raise SystemExit(0)
 
 

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 from uuid import UUID
 
 from accounts.roles import PLAN, allow, person
 from django.http import HttpRequest, HttpResponse
+from leitung_core.bench.alone import Proof, prove
 from leitung_core.catalogue import Model, shipped_models, write_plates
 from leitung_core.catalogue.cables import cable_families
-from leitung_core.catalogue.device import DeviceType, Setting, shipped_devices
+from leitung_core.catalogue.device import DeviceType, Setting, read_device_type, shipped_devices
 from leitung_core.validation import read
 from ninja import Router, Status
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, RootModel
 
 from catalogue import actions
 from catalogue.models import OwnModel
@@ -60,6 +61,10 @@ class DeviceChoice(BaseModel):
     settings: dict[str, Setting]
 
 
+class AnyDevice(RootModel[dict[str, Any]]):
+    """A device as a file of the catalogue has it; the core reads it and names what does not fit."""
+
+
 class StripChoice(BaseModel):
     """A strip by its name, with the terminals that it has as they are printed."""
 
@@ -99,6 +104,13 @@ def devices(request: HttpRequest) -> WiringChoices:
             for key, family in cable_families().items()
         ],
     )
+
+
+@router.post("/devices/proofs", response=Proof, exclude_none=True)
+def device_proof(request: HttpRequest, body: AnyDevice) -> Proof:
+    """A device of one's own, read and solved alone. A refusal names every field that does not fit."""
+    person(request)
+    return prove(read_device_type(body.root))
 
 
 def _device(kind: DeviceType) -> DeviceChoice:

@@ -259,3 +259,29 @@ def test_without_a_signal_nothing_is_called_proved(open_as: SignIn) -> None:
     expect(page.get_by_text(proof)).to_have_count(0)
     page.context.set_offline(False)
     expect(page.get_by_role("list", name="Findings")).to_contain_text("arrives on R at TS-3")
+
+
+def test_a_device_of_ones_own_is_described_solved_and_put_in(open_as: SignIn) -> None:
+    page = open_as()
+    landings(page, "Ticket kiosk", query="?own=1")
+    expect(page.get_by_role("button", name="Put it in")).to_be_disabled()
+    page.get_by_label("Name of the new device").fill("fan centre")
+    page.get_by_label("Terminals of strip 1").fill("R C G COM NO")
+    proof = page.get_by_role("region", name="Solved alone")
+    expect(proof).to_contain_text("it passes the call on, or an element is missing")
+    page.get_by_role("button", name="+ coil").click()
+    expect(page.get_by_text("Choose where K1 lies.")).to_be_visible()
+    page.get_by_label("K1 from 1").select_option(label="G")
+    page.get_by_label("K1 to 2").select_option(label="C")
+    expect(proof).to_contain_text("K1 on, 23.9 V")
+    page.get_by_label("K1 VA").fill("six")
+    expect(proof).to_contain_text("K1 va")
+    page.get_by_label("K1 VA").fill("6")
+    page.get_by_role("button", name="Put it in").click()
+    expect(page.get_by_role("heading", name="FAN-CENTRE fan centre")).to_be_visible()
+    expect(page.get_by_text("saving …")).to_have_count(0)
+    row = PlanRevision.objects.filter(install__name="Ticket kiosk").order_by("number").last()
+    assert row is not None
+    plan = row.document
+    assert plan["devices"]["FAN-CENTRE"]["type"] == "fan-centre"
+    assert plan["device_types"]["fan-centre"]["inside"][0]["va"] == 6

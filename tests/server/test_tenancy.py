@@ -23,6 +23,12 @@ OPEN = {("get", "/api/session"), ("post", "/api/session"), ("get", "/api/plan-sc
 BODIES: dict[str, Any] = {
     "/api/session": None,
     "/api/size": {"equipment": {"kind": "mini_split_outdoor"}},
+    "/api/devices/proofs": {
+        "id": "x",
+        "name": "x",
+        "group": "relay",
+        "strips": [{"id": "s", "name": "s", "terminals": [{"id": "1"}]}],
+    },
     "/api/catalogue": {"maker": "Tarnwick", "model": "ZZ-1", "kind": "unit_heater", "nameplate": {"volts": "240"}},
     "/api/catalogue/lists": {"csv": "maker,model,kind\nTarnwick,ZZ-2,unit_heater\n"},
     "/api/catalogue/{model_id}/removal": {},

@@ -47,6 +47,7 @@ export type TerminalView = Schemas["TerminalView"];
 export type Landed = Schemas["Landed"];
 export type Move = Schemas["Move"];
 export type WiringChoices = Schemas["WiringChoices"];
+export type Proof = Schemas["Proof"];
 export type DeviceChoice = Schemas["DeviceChoice"];
 export type PanelResult = Schemas["PanelResult"];
 export type Answer = Schemas["Answer"];

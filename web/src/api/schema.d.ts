@@ -856,6 +856,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Device Proof
+         * @description A device of one's own, read and solved alone. A refusal names every field that does not fit.
+         */
+        post: operations["catalogue_api_device_proof"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -5203,6 +5223,54 @@ export interface components {
             cables: components["schemas"]["CableChoice"][];
         };
         /**
+         * Proof
+         * @description How the device was fed, its trials, and the coils, loads and contacts that none of them moved.
+         */
+        Proof: {
+            /** Fed */
+            fed: string;
+            /** Trials */
+            trials: components["schemas"]["ProofTrial"][];
+            /** Never */
+            never: string[];
+        };
+        /**
+         * ProofLoad
+         * @description A coil or load that is on: its volts and amperes.
+         */
+        ProofLoad: {
+            /** Name */
+            name: string;
+            /** Volts */
+            volts: number;
+            /** Amps */
+            amps: number;
+        };
+        /**
+         * ProofTrial
+         * @description What was done, and what is then on, which control terminals are live, which contacts have moved, and what
+         *     stands against it.
+         */
+        ProofTrial: {
+            /** Says */
+            says: string;
+            /** On */
+            on: components["schemas"]["ProofLoad"][];
+            /** Live */
+            live: string[];
+            /** Moved */
+            moved: string[];
+            /** Against */
+            against: string[];
+        };
+        /**
+         * AnyDevice
+         * @description A device as a file of the catalogue has it; the core reads it and names what does not fit.
+         */
+        AnyDevice: {
+            [key: string]: unknown;
+        };
+        /**
          * CatalogueOut
          * @description Every model, by maker and name.
          */
@@ -6581,6 +6649,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WiringChoices"];
+                };
+            };
+        };
+    };
+    catalogue_api_device_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnyDevice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proof"];
                 };
             };
         };

@@ -18,6 +18,7 @@ import { landEnd } from "./edits";
 import { Lists } from "./Lists";
 import { Moves } from "./Moves";
 import { NewCable, NewDevice } from "./NewParts";
+import { OwnDevice } from "./OwnDevice";
 import { useHeld } from "./useHeld";
 import { findingsAt } from "../../api/findings";
 import { WHO } from "../../ui/caution";
@@ -34,8 +35,9 @@ export function Landings({ plan, readOnly }: Props) {
   const views = inOrder(wiring);
   const wanted = query.get("cable");
   const device = query.get("device");
+  const own = query.has("own") && !readOnly;
   const current = views.find((view) => view.id === wanted) ?? firstToSee(views, plan.plan.result) ?? null;
-  const open = (key: "cable" | "device", id: string) => {
+  const open = (key: "cable" | "device" | "own", id: string) => {
     setQuery(id ? { [key]: id } : {});
     window.scrollTo({ top: 0 });
   };
@@ -46,12 +48,14 @@ export function Landings({ plan, readOnly }: Props) {
         units={plan.document.equipment ?? {}}
         wiring={wiring}
         result={plan.plan.result}
-        current={device ? null : (current?.id ?? null)}
+        current={device || own ? null : (current?.id ?? null)}
         device={device}
         onOpen={open}
       />
       <div className="min-w-0 px-5 py-5 md:px-7">
-        {device && wiring.devices[device] ? (
+        {own ? (
+          <OwnDevice plan={plan} onPlaced={(id) => open("device", id)} onClose={() => setQuery({})} />
+        ) : device && wiring.devices[device] ? (
           <DeviceFacts key={device} id={device} plan={plan} readOnly={readOnly} onOpen={open} />
         ) : current && plan.document.cables?.[current.id] ? (
           <OneCable key={current.id} view={current} plan={plan} readOnly={readOnly} onOpen={open} />
@@ -64,13 +68,16 @@ export function Landings({ plan, readOnly }: Props) {
             </p>
           </div>
         )}
-        {!readOnly && (
+        {!readOnly && !own && (
           <div className="mt-8 flex flex-wrap items-start gap-3 border-t border-rule pt-4">
             <NewCable plan={plan} onDrawn={(id) => open("cable", id)} />
             <NewDevice plan={plan} onDrawn={(id) => open("device", id)} />
+            <Button onClick={() => open("own", "1")}>Describe a device of your own</Button>
           </div>
         )}
-        <Lists plan={plan} readOnly={readOnly} current={device ? null : (current?.id ?? null)} device={device} />
+        {!own && (
+          <Lists plan={plan} readOnly={readOnly} current={device ? null : (current?.id ?? null)} device={device} />
+        )}
       </div>
     </main>
   );
