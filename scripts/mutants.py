@@ -52,7 +52,10 @@ PACKAGES = {
     "hazards": Package(
         (f"{CORE}/control/hazards.py",), ("tests/core/control", "tests/core/solver", "tests/core/slips")
     ),
-    "judging": Package((f"{CORE}/commissioning/judge.py",), ("tests/core/test_start_up.py", "tests/core/test_plan.py")),
+    "judging": Package(
+        (f"{CORE}/commissioning/judge.py",),
+        ("tests/core/test_readings_judged.py", "tests/core/test_start_up.py", "tests/core/test_plan.py"),
+    ),
     "factors": Package((FACTORS,), (*CIRCUITS, *PLANS, "tests/core/wiring", "tests/core/control")),
 }
 # Figures, orders of figures, and what is turned into its opposite; words put in an order are no change of a bound.

@@ -84,7 +84,6 @@ def _at_volts(point: ReadingPoint, values: Mapping[str, float]) -> ReadingPoint:
         return point
     share = read / point.at_volts
     return point.model_copy(update={
-        "expected": point.expected * share if point.expected is not None else None,
         "low": round(point.low * share, 6), "high": round(point.high * share, 6),
         "basis": f"{point.basis}; at the {say(read)} V just read",
     })  # fmt: skip

@@ -70,6 +70,8 @@ def propose_landings(plant: Plant, cable_id: str) -> Proposal:
 
 def _give_way(plant: Plant, cable_id: str, meant: dict[str, str]) -> None:
     """Take from second stages that can wait the last conductors, which an accessory at an end needs."""
+    if not FIRST_STAGE.keys() & set(meant.values()):
+        return
     cable = plant.plan.cables[cable_id]
     posts = [post for end in (cable.a, cable.b) for post in plant.posts_of(end.device)]
     lacking = len([*awaiting(plant, posts)]) - (len(plant.wires[cable_id]) - len(meant))

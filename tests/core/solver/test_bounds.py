@@ -125,3 +125,55 @@ def test_a_heater_is_on_from_a_twentieth_of_its_power_and_weak_below_its_volts(
     through = volts / (240**2 / 800 + 0.2)
     assert (heater.energised, "LOW_VOLTAGE" in answer.hazards) == (hot, weak)
     assert heater.amps == pytest.approx(through, rel=1e-3), "it takes what its ohms let through"
+
+
+@pytest.mark.parametrize(("rated", "told"), [(60, True), (61, False)])
+def test_loads_in_series_are_of_the_control_circuit(rated: float, told: bool) -> None:
+    """Two alike on 115 V: 57 V each, and only what is made for 60 V or less is judged."""
+    chain = device("FB", "L N", load("A", "L", "_m", 10, volts=rated), load("B", "_m", "N", 10, volts=rated))
+    assert ("SERIES_LOADS" in found([supply(115), chain])) is told
+
+
+@pytest.mark.parametrize(("va", "told"), [(5.2, True), (5, False)])
+def test_a_load_in_series_is_felt_from_a_tenth_of_its_volts(va: float, told: bool) -> None:
+    """10 VA at 24 V is 57.6 ohm. Behind 5.2 VA at 120 V, 2769 ohm, it has 2.445 V; behind 5 VA, 2880 ohm, 2.353 V."""
+    chain = device("FB", "L N", load("A", "L", "_m", va, volts=120), load("B", "_m", "N", 10))
+    assert ("SERIES_LOADS" in found([supply(120), chain])) is told
+
+
+@pytest.mark.parametrize(("volts", "line"), [(90.01, True), (89.9, False)])
+def test_line_voltage_on_a_direct_supply_begins_at_ninety(volts: float, line: bool) -> None:
+    direct = {"type": "dc_source", "id": "X", "plus": "L", "minus": "N", "volts": 12, "ohms": 1e6}
+    assert ("LINE_ON_SIGNAL" in found([supply(volts, ohms=0), device("FB", "L N", direct)])) is line
+
+
+def two_boards() -> list[dict[str, Any]]:
+    """Two supplies, and between them a dry contact that is closed at rest."""
+    dry = device("X", "A B", contact("K", "A", "B", "cause:smoke", normally="closed", dry=True))
+    return [supply(), board(), board(name="FC"), dry]
+
+
+@pytest.mark.parametrize(
+    ("pairs", "told"),
+    [
+        (("FB.R X.A", "FC.R X.B"), True),
+        (("FB.R X.A", "FB.R X.B"), False),  # one supply on both ends
+        (("FB.R X.A", "FC.R X.A"), True),  # both on one end
+        (("FB.R X.A",), False), (("FB.R X.A", "FC.C X.B"), False),
+    ],
+)  # fmt: skip
+def test_a_closed_dry_contact_is_judged_as_if_it_were_open(pairs: tuple[str, ...], told: bool) -> None:
+    assert ("DRY_CONTACT_FED_TWICE" in found(two_boards(), "PS.L FC.L", "PS.N FC.N", *pairs)) is told
+
+
+@pytest.mark.parametrize(
+    ("pairs", "crossed"),
+    [
+        (("A.P B.M", "A.M B.P"), True), (("A.P B.M",), True), (("A.M B.P",), True),
+        (("A.P B.P", "A.M B.M"), False), (("A.P B.P",), False), ((), False),
+    ],
+)  # fmt: skip
+def test_a_data_pair_is_crossed_by_one_conductor_too(pairs: tuple[str, ...], crossed: bool) -> None:
+    ends = [device(name, "P M", load("D", "P", "M", 1, volts=12, data=True)) for name in "AB"]
+    (answer,) = answer_all(network([supply(), *ends], wires(*pairs), state()))
+    assert ("DATA_CROSSED" in answer.hazards) is crossed

@@ -1,0 +1,96 @@
+"""Where the judging of readings begins and ends: readings held against bounds, supply and each other, by hand.
+
+Meters agree within 3 % of the largest of what they read; phases within 2 % of their mean.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from leitung_core.commissioning.judge import Judged, judge_readings
+from leitung_core.commissioning.steps import ReadingPoint
+
+
+def point(name: str, **more: Any) -> ReadingPoint:
+    found = {"text": name, "terminal_from": "", "terminal_to": "", "unit": "V", "expected": None, "low": None,
+             "high": None, "basis": "plate"}  # fmt: skip
+    return ReadingPoint(key=f"C.{name}", circuit="C", **(found | more))
+
+
+def judged(points: list[ReadingPoint], *values: float) -> list[Judged]:
+    found = judge_readings(points, {entry.key: value for entry, value in zip(points, values, strict=True)})
+    return [found[entry.key] for entry in points]
+
+
+def triangle(split: bool = False) -> list[ReadingPoint]:
+    return [point("L1-G"), point("L2-G"), point("L1-L2", split=split)]
+
+
+@pytest.mark.parametrize(
+    ("values", "split", "doubted"),
+    [
+        # 3 % of 200 V is 6 V of slack.
+        ((97, 97, 200), False, False), ((97, 96.9, 200), False, True),
+        ((200, 100, 94), False, False), ((200, 100, 93.9), False, True),
+        ((100, 200, 94), False, False), ((100, 200, 93.9), False, True),
+        # On split phase the triangle is flat: the sum, within the same slack.
+        ((97, 97, 200), True, False), ((103, 103, 200), True, False), ((104, 103, 200), True, True),
+        ((120, 120, 208), False, False), ((120, 120, 208), True, True),
+    ],
+)  # fmt: skip
+def test_lines_to_ground_and_between(values: tuple[float, ...], split: bool, doubted: bool) -> None:
+    verdicts = {entry.verdict for entry in judged(triangle(split), *values)}
+    assert verdicts == {"doubtful" if doubted else "unknown"}, "a doubt stands at all three: any may be the wrong one"
+
+
+def test_a_doubt_stands_alone_where_no_bound_is_known_and_behind_the_bounds_where_one_is() -> None:
+    (line, *_) = judged(triangle(), 121, 500, 241)
+    assert line.said == "121 V and 500 V to ground cannot give 241 V between them: one is read wrong."
+    bounded = [point("L1-G", low=100, high=130), *triangle()[1:]]
+    (line, *_) = judged(bounded, 121, 500, 241)
+    assert line.said == f"Within 100 to 130 V (plate). {judged(triangle(), 121, 500, 241)[0].said}"
+    (line, *_) = judged(bounded, 90, 500, 241)
+    assert (line.verdict, line.said.partition(".")[0]) == ("outside", "Below 100 to 130 V (plate)")
+
+
+@pytest.mark.parametrize(
+    ("values", "told"),
+    [((98, 100, 102), None), ((97.9, 100, 102.1), "2.1 % out of balance; 2 % is the most"), ((0, 0, 0), None)],
+)
+def test_three_phases_against_their_mean(values: tuple[float, ...], told: str | None) -> None:
+    found = judged([point(name) for name in ("L1-L2", "L2-L3", "L3-L1")], *values)
+    said = [entry.said for entry in found if entry.verdict == "doubtful"]
+    assert said == ([f"The phases are {told}."] if told else [])
+
+
+@pytest.mark.parametrize(
+    ("phases", "resistive", "words"),
+    [
+        (1, True, "At 480 V that is 48 kW."), (2, False, "At 480 V that is 48 kVA."),
+        (3, True, "At 480 V that is 83.14 kW."),  # 480 x 100 x 1.7321
+    ],
+)  # fmt: skip
+def test_a_current_says_its_watts_at_the_volts_just_read(phases: int, resistive: bool, words: str) -> None:
+    amps = point("amps", unit="A", phases=phases, resistive=resistive, volts_key="C.L1-L2", low=1, high=200)
+    _, found = judged([point("L1-L2"), amps], 480, 100)
+    assert found.said.endswith(words)
+
+
+@pytest.mark.parametrize(
+    ("value", "words"),
+    [(228, None), (252, None), (227.9, "But 12 V below the 240 V"), (252.1, "But 12 V above the 240 V")],
+)
+def test_what_the_panel_gives_is_near_within_its_bounds(value: float, words: str | None) -> None:
+    (found,) = judged([point("L1-L2", low=197, high=253, expected=240, near_low=228, near_high=252)], value)
+    assert (found.verdict, (words or "Within") in found.said) == ("doubtful" if words else "within", True)
+
+
+@pytest.mark.parametrize(("amps", "verdict"), [(18.05, "outside"), (18.1, "within"), (22, "within"), (22.1, "outside")])
+def test_heat_is_bounded_in_proportion_to_its_volts(amps: float, verdict: str) -> None:
+    """21.71 to 26.4 A at 240 V are 18.09 to 22 A at 200."""
+    heat = point("amps", unit="A", resistive=True, volts_key="C.L1-L2", at_volts=240, low=21.71, high=26.4)
+    _, found = judged([point("L1-L2"), heat], 200, amps)
+    assert found.verdict == verdict
+    assert found.high == pytest.approx(22)
+    assert "at the 200 V just read" in found.said
