@@ -90,15 +90,15 @@ def _judge(system: System) -> Judgement:
 
 def _findings(system: System, state: Solution, tried: list[Trial]) -> dict[tuple[str, tuple[str, ...]], Finding]:
     """One finding for each hazard and the thing that it is about, told in the plainest state in which it shows."""
-    found = {}
+    found: dict[tuple[str, tuple[str, ...]], Finding] = {}
     for hazard in told_apart(state, hazards(state), np.array([is_disturbed(trial.on) for trial in tried])):
         column = int(np.flatnonzero(hazard.holds)[0])
         told = Told(system, state, column, hazard, tried[column].says)
         message = f"With {told.when}: {told.wording.says(told)}"
         article, ways = _ways_out(system, hazard)
-        found[(hazard.code, hazard.about)] = finding(
-            told.wording.code, told.about, message, article=article, ways=ways, fact="+".join(hazard.about)
-        )
+        about = tuple(system.whole(name) for name in hazard.about)
+        row = finding(told.wording.code, told.about, message, article=article, ways=ways, fact="+".join(about))
+        found.setdefault((hazard.code, about), row)
     return found
 
 
@@ -133,7 +133,7 @@ def _to_stop(system: System, about: tuple[str, ...]) -> tuple[str | None, list[W
     rule = requirements().get(cause)
     cell = next((cell for cell in system.cells if cell.cause == cause and load in cell.loads), None)
     named = cause.partition(":")[2].replace("-", " ")
-    label = f"Break what runs {system.words(load)}"
+    label = f"Break what runs {system.motor(load)}"
     ways = [Way(label=label, message=f"Lead its call, or the R that feeds it, through the contact that {named} opens.")]
     if cell is not None:
         entry = {"system": system.key, "cause": cause, "effect": cell.effect, "stops": False}
@@ -188,10 +188,9 @@ def _of_notes(system: System) -> list[Finding]:
 def _of_unknown(system: System, assumed: list[str]) -> list[Finding]:
     by_device: dict[str, list[str]] = {}
     for name in assumed:
-        device, _, element = name.rpartition(".")
-        by_device.setdefault(device, []).append(element)
+        by_device.setdefault(name.rpartition(".")[0], []).append(system.words(name))
     return [
-        finding("bench-assumed", f"devices/{device}", f"What {', '.join(parts)} of {device} draws is not known.")
+        finding("bench-assumed", f"devices/{device}", f"What {' and '.join(parts)} draws is not known.")
         for device, parts in by_device.items()
     ]
 

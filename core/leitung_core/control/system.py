@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -17,6 +18,8 @@ from leitung_core.plant.plant import Plant
 from leitung_core.solver.network import Conductor, Network
 
 AIR_WITHIN: dict[Effect, str] = {"heat": "air-for-heat", "cooling": "air-for-cooling"}
+# As a motor of three loads names each: `first compressor, 1 to 2`.
+PHASES = re.compile(r", \d to \d")
 HEADS = ("board", "outdoor unit", "humidity", "lamp", "pump")
 
 
@@ -226,6 +229,24 @@ class System:
         if isinstance(self.by_name.get(name), DcSource):
             called = "signal output"
         return f"the {called} of {key}"
+
+    def whole(self, name: str) -> str:
+        """The load that stands for all of its motor: the first of those between one phase and the next."""
+        part, (key, _, _) = self.part(name), name.rpartition(".")
+        called, kind = _of_motor(part), self.plant.types.get(key)
+        if called is None or kind is None:
+            return name
+        return next(f"{key}.{other.id}" for other in kind.inside if _of_motor(other) == called)
+
+    def motor(self, name: str) -> str:
+        """A load's words without the phases between which it lies: `the first compressor of RT-1`."""
+        return PHASES.sub("", self.words(name), count=1)
+
+
+def _of_motor(part: object) -> str | None:
+    """What a load between two of three phases is called without them; None for any other."""
+    name = part.name if isinstance(part, Coil | Load) else None
+    return PHASES.sub("", name) if name and PHASES.search(name) else None
 
 
 def _on_line(part: Load) -> bool:

@@ -32,7 +32,7 @@ class Told:
         return self.hazard.about[0] if self.hazard.about else self.system.key
 
     def words(self) -> str:
-        return self.system.words(self.first)
+        return self.system.motor(self.first)
 
     def volts(self) -> float:
         """Volts across the load, rms."""
@@ -84,7 +84,11 @@ def _shorted(told: Told) -> str:
 
 
 def _tied(told: Told) -> str:
-    names = " and ".join(told.system.words(name) for name in told.hazard.about)
+    cores = {core.name for core in told.run.net.cores}
+    names = " and ".join(
+        f"the transformer of {name.rpartition('.')[0]}" if name in cores else told.system.words(name)
+        for name in told.hazard.about
+    )
     return f"Two supplies are tied together: {names}."
 
 
@@ -124,7 +128,7 @@ def _too_many(told: Told) -> str:
 
 def _air(told: Told) -> str:
     load, fan = told.hazard.about
-    return f"{_sentence(told.system.words(load))} is on and {told.system.words(fan)} moves no air."
+    return f"{_sentence(told.system.motor(load))} is on and {told.system.motor(fan)} moves no air."
 
 
 def _interlock(told: Told) -> str:

@@ -162,7 +162,7 @@ def _what(system: System, slip: Slip) -> str | None:
     """What a mistake does, in few words."""
     if slip.hazard is None:
         return None
-    name = system.words(slip.about[0]) if slip.about and "." in slip.about[0] else slip.about[0] if slip.about else ""
+    name = system.motor(slip.about[0]) if slip.about and "." in slip.about[0] else slip.about[0] if slip.about else ""
     device = slip.about[0].rpartition(".")[0] if slip.about else ""
     return {
         "CASE_LIVE": f"the case of {name} is live",
@@ -201,10 +201,10 @@ def _test(system: System, found: Slips, trial: int, pair: int | None, exposes: i
     if pair is None:
         on = [name for name, runs in zip(found.watched, found.on[0, trial], strict=True) if runs]
         still = [name for name, runs in zip(found.watched, found.on[0, trial], strict=True) if not runs]
-        words = [system.words(name) for name in on]
+        words = list(dict.fromkeys(system.motor(name) for name in on))
         return TestShown(
             trial=trial, says=f"{says}: look what runs.", a=None, b=None, volts=None, tolerance_v=None, runs=words,
-            still=[system.words(name) for name in still], exposes=exposes,
+            still=list(dict.fromkeys(system.motor(name) for name in still)), exposes=exposes,
         )  # fmt: skip
     a, b = found.pairs[pair]
     volts = float(found.volts[0, trial, pair])
