@@ -18,7 +18,7 @@ SAYS = {
                       "transformer of DH-1."],
     "runs-without-call": ["With cool called: The heat relay of AH-1 is on without a call."],
     "heat-and-cool": ["With cool called: Heat and cooling run at once."],
-    # 208 V over 120 V: the lamp's 10 VA grow to 30 (208² / 120² = 3.0).
+    # 208 V on the 120 V tap: 18 VA x 208 / 120 is 31.2 by amperes, less what the winding's 6 % take.
     "transformer-overloaded": ["With nothing called: The transformer of LU-1 is asked for 30 VA of its 25 VA."],
     "coil-low": ["With cool called: The coil of IR-1 gets 4 V of 24 V: too little to pull in."],
     # 208 / 240 of 24 V is 20.8 V, less what its regulation takes.

@@ -8,6 +8,7 @@ import type { PlanHandle } from "../../plan/usePlan";
 import { Findings } from "../../ui/Findings";
 import { Button, Mark, severityColour } from "../../ui/parts";
 import { useWidth } from "../../ui/useWidth";
+import { SideScroll } from "../../ui/SideScroll";
 import { Hung } from "./Hung";
 import { named, reading } from "./meter";
 import { type Presses, usePresses } from "./usePresses";
@@ -303,9 +304,9 @@ function OneRail({ rail, frame, width, at }: RailProps) {
         </span>
       </h2>
       {rail.rungs.length ? (
-        <div className="mt-1 overflow-x-auto">
+        <SideScroll className="mt-1" more={`Further along ${rail.title}`}>
           <BenchDrawing layout={layout} rail={rail} frame={frame} title={rail.title} at={at} />
-        </div>
+        </SideScroll>
       ) : (
         <p className="text-soft">Nothing hangs on it.</p>
       )}

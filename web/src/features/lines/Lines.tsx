@@ -7,6 +7,7 @@ import { LineDrawing } from "../../drawing/LineDrawing";
 import { gravest, type Line, lineOf, say } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark, severityColour } from "../../ui/parts";
+import { SideScroll } from "../../ui/SideScroll";
 import { useWidth } from "../../ui/useWidth";
 import { History } from "./History";
 import { Ladder } from "./Ladder";
@@ -334,9 +335,9 @@ function OneLine({ line, plan, readOnly, many, selected, onSelect, onKey }: Line
       <h2 className="pt-4 pl-12 text-lg md:pl-14">
         <b>{line.circuitId}</b> <span className="text-soft">{name}</span>
       </h2>
-      <div ref={box} className="overflow-x-auto px-5 md:px-7">
+      <SideScroll box={box} className="px-5 md:px-7" more={`Further along ${line.circuitId}`}>
         {width > 0 && <LineDrawing line={line} width={width} selected={selected} onSelect={onSelect} onKey={onKey} />}
-      </div>
+      </SideScroll>
       <Ladder
         line={line}
         width={width}
