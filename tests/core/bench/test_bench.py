@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import Any
+
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from leitung_core.bench.frames import bench_run
-from leitung_core.bench.ladder import ladder
+from leitung_core.bench.ladder import StepOf, ladder
 from leitung_core.bench.overview import overview
 from leitung_core.control.system import System, systems_of
+from leitung_core.control.trials import trials
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
 from leitung_core.solver.contacts import Stretch
@@ -84,3 +90,30 @@ def test_loads_without_an_intent_are_few(systems: dict[str, System]) -> None:
     for system in systems.values():
         names = {f"{d.id}.{p.id}" for d in system.network.devices for p in d.inside if p.type in ("load", "coil")}
         assert {name.split(".")[1] for name in names - set(system.intents)} <= {"SAFE", "SIG", "TEST"}
+
+
+@given(st.data())
+def test_what_the_drawing_says_of_a_load_is_what_the_solver_found(systems: dict[str, System], data: Any) -> None:
+    """Whatever is pressed: a load with a closed way and a closed return is on, and one with neither is off."""
+    system = data.draw(st.sampled_from(sorted(systems.values(), key=lambda entry: entry.key)))
+    signals = sorted(
+        {name for trial in trials(system) for name in trial.on} | {f"hand:{key}" for key in system.devices}
+    )
+    pressed = data.draw(st.sets(st.sampled_from(signals), max_size=3))
+    frame = bench_run(system, [on(*pressed)]).frames[-1]
+    opened = {*frame.opened}
+
+    def whole(steps: Sequence[StepOf]) -> bool:
+        return all(frame.closed.get(step.name, True) and step.name not in opened for step in steps)
+
+    if frame.chatter or opened:
+        return
+    for rail in ladder(system).rails:
+        for rung in rail.rungs:
+            shown = frame.loads[rung.load]
+            drawn = any(whole(lane.steps) for lane in rung.lanes) and rung.back is not None and whole(rung.back)
+            straight = not any(step.kind == "load" for lane in rung.lanes for step in [*lane.steps, *(rung.back or [])])
+            if straight and frame.nodes[rail.live].fed:
+                assert shown.on is drawn or "not enough" in shown.why or "by a way" in shown.why, (rung.load, pressed)
+            assert shown.says == "on" if shown.on else shown.says != "on"
+            assert (shown.amps > 0) or not shown.on or (rung.rated_va in (None, 0))
