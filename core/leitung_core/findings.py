@@ -399,6 +399,36 @@ STILL_TO_ENTER: dict[str, str] = {
 PROPOSED = ("ocpd-type-missing", "ocpd-not-chosen", "conductor-not-chosen", "disconnect-missing", "spaces-missing")
 
 
+# Where no change of the plan is sure to be right, what a hand can do: named in words, never left unsaid.
+WAYS: dict[str, Way] = {
+    code: Way(label=label, message=message) for code, label, message in (
+        ("device-unfed", "Draw its supply", "its line on Lines, or a cable from what feeds it"),
+        ("ground-missing", "Bring it a ground", "the cable's green or bare, else a cable that has one"),
+        ("terminal-open", "Land what belongs there", "a conductor from the terminal that means the same"),
+        ("green-ungrounded", "Use another conductor", "or a cable with one more; green goes to ground or is capped"),
+        ("ground-colour", "Take a cable with a ground", "a conductor is not made green by marking it below 4 AWG"),
+        ("secondary-shorted", "Find what joins the two", "power off: a landing, a staple, bared copper; then its fuse"),
+        ("supplies-tied", "Keep the two apart", "an isolation relay between them, or the jumper between their R out"),
+        ("runs-without-call", "Follow its feed", "back to the conductor that brings it another's call"),
+        ("heat-and-cool", "Follow the call that is not made", "one conductor brings it: land it where its own call is"),
+        ("no-return", "Bring it its common", "a conductor from its common to that of the supply that feeds it"),
+        ("transformer-overloaded", "See its tap first", "then take a load off it, or a larger transformer"),
+        ("coil-low", "Shorten or thicken its way", "a thicker conductor, or nearer its supply; see the tap too"),
+        ("tap-wrong", "Move it to the tap of its volts", "the supply on the tap that matches, the others capped"),
+        ("line-on-control", "No power before it is mended", "take it off at both ends and prove where it leads"),
+        ("too-many-volts", "Find the second supply", "two in series add up; or the tap that lifts the one"),
+        ("data-turned", "Turn the pair at one end", "plus to plus, minus to minus"),
+        ("dry-contact-fed-twice", "Feed it from one supply", "the other side goes through a relay of its own"),
+        ("loads-in-series", "Give each its own return", "from its common to that of its supply"),
+        ("chatters", "Break the ring", "no coil is fed over a contact that it opens itself"),
+        ("call-does-nothing", "Follow its call", "from the thermostat to its terminal, conductor by conductor"),
+        ("call-not-carried", "Take a cable with one more", "or leave the call unused and say what system it is"),
+        ("control-drop", "Shorten or thicken it", "a thicker conductor, or a relay near the load"),
+        ("terminal-gauge", "Take a gauge that fits", "or a pigtail of one that does"),
+    )
+}  # fmt: skip
+
+
 def finding(
     code: str,
     about: str,
@@ -416,6 +446,8 @@ def finding(
     fact: which of several facts of that code about one thing this is, where there can be several.
     """
     entry = CODES[code]
+    if not fix and not ways and code in WAYS:
+        ways = [WAYS[code]]
     return Finding(
         key=f"{code}:{about}:{fact}" if fact else "",
         code=code, severity=severity or entry.severity, about=about, message=message, article=article or entry.article,
