@@ -94,7 +94,7 @@ function RungLine({ entry, layout, rail, frame, at }: RungProps) {
         />
       ))}
       {!lanes.length && <Stub x1={layout.left + 16} x2={load.x} y={y} words="no supply reaches it" />}
-      <LoadBox entry={entry} on={state?.on ?? false} volts={state?.volts ?? null} reached={reached} at={at} />
+      <LoadBox entry={entry} state={state ?? null} reached={reached} at={at} />
       {back ? (
         <LaneLine lane={back} from={load.x + load.width} to={layout.right} rail={rail} frame={frame} at={at} quiet />
       ) : (
@@ -441,24 +441,25 @@ function Gap({ step, x, width, y, from, to, live, frame, at, joined }: GapProps)
 
 interface LoadProps {
   entry: DrawnRung;
-  on: boolean;
   /** Null on paper, where nothing is called. */
-  volts: number | null;
+  state: Frame["loads"][string] | null;
   reached: boolean;
   at: BenchHandlers | undefined;
 }
 
 /** The load: filled with copper while it is on; its volts always in figures. */
-function LoadBox({ entry, on, volts, reached, at }: LoadProps) {
+function LoadBox({ entry, state, reached, at }: LoadProps) {
   const { rung, load, y } = entry;
   const chosen = at?.selected === rung.load;
-  const low = !on && (volts ?? 0) > rung.rated_volts * 0.12;
+  const on = state?.on ?? false;
+  // Neither on nor off: it carries current and does not do what it is for.
+  const low = state !== null && !on && state.says !== "off";
   const device = rung.load.slice(0, rung.load.lastIndexOf("."));
   const name = rung.words.replace(` of ${device}`, "");
   const figures =
-    volts === null
+    state === null
       ? `${rung.rated_volts} V`
-      : `${volts < 100 ? volts.toFixed(1) : volts.toFixed(0)} V ${on ? "on" : "off"}`;
+      : `${state.volts < 100 ? state.volts.toFixed(1) : state.volts.toFixed(0)} V ${low ? "not on" : state.says}`;
   return (
     <g
       role={at ? "button" : undefined}
