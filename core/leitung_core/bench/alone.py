@@ -118,7 +118,7 @@ def _answers(kind: DeviceType, named: Named, calls: Sequence[str], tried: Sequen
     ]
     joined = {ref: f"L{leg}" for name, leg in LINES.items() for ref in named.get(name, ()) if leg < len(lines)}
     joined |= dict.fromkeys(named.get("neutral", ()), "N") | dict.fromkeys(named.get("ground", ()), "N")
-    if _from_without(kind, named):
+    if _from_without(kind):
         inside.append({"type": "ac_source", "id": "V24", "plus": "R", "minus": "C", "volts": 24, "ohms": 0.5})
         joined |= dict.fromkeys(named.get("hot", ()), "R") | dict.fromkeys(named.get("common", ()), "C")
     hot = next(iter(named.get("hot", ())), None)
@@ -144,7 +144,7 @@ def _answers(kind: DeviceType, named: Named, calls: Sequence[str], tried: Sequen
     }))  # fmt: skip
 
 
-def _from_without(kind: DeviceType, named: Named) -> bool:
+def _from_without(kind: DeviceType) -> bool:
     """Whether its 24 V comes from elsewhere: it has no transformer of its own."""
     return not any(isinstance(part, Transformer) for part in kind.inside)
 
@@ -166,7 +166,7 @@ def _fed(kind: DeviceType, named: Named) -> str:
     if legs:
         volts = "208 V, three phase" if "line-3" in named else "240 V" if len(legs) > 1 else "120 V"
         parts.append(f"{volts} at its line terminals")
-    if _from_without(kind, named) and named.get("hot"):
+    if _from_without(kind) and named.get("hot"):
         parts.append("24 V at its own terminals")
     return f"Fed with {' and '.join(parts)}." if parts else "It has no supply terminals: nothing feeds it."
 
@@ -180,7 +180,7 @@ def _trial(kind: DeviceType, named: Named, entry: _Tried, answer: StateAnswer, i
     own = set(named.get(entry.function or "", ()))
     live = [labels[ref] for ref, probe in zip(_control(kind), answer.probes, strict=True)
             if ref not in own and (probe.volts or 0) > LIVE * 24]  # fmt: skip
-    rest = {(row.element): row.closed for row in idle.contacts if row.device == DEVICE}
+    rest = {row.element: row.closed for row in idle.contacts if row.device == DEVICE}
     moved = [f"{names[row.element]} {'closes' if row.closed else 'opens'}" for row in answer.contacts
              if row.device == DEVICE and row.closed != rest[row.element]]  # fmt: skip
     return ProofTrial(says=entry.says, on=on, live=live, moved=moved, against=_against(kind, entry, answer, idle, own))

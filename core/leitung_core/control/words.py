@@ -149,6 +149,9 @@ def _off(told: Told) -> str:
     if not told.is_signal():
         volts = f"{say(told.volts(), 1)} V"
         alive = told.volts() > ALIVE * told.rated()
+        load = told.run.net.element.get(told.first)
+        if alive and isinstance(load, Load) and load.start_winding:
+            return f"{_sentence(told.words())} has {volts} and does not turn: its start winding does nothing."
         says = f"does not start on {volts} of {say(told.rated())} V" if alive else f"stays off: {volts}"
         return f"{_sentence(told.words())} {says}."
     device, loads = told.first.rpartition(".")[0], loads_of(told.run.net).names
