@@ -79,6 +79,7 @@ KEEP_NOTHING = (
     "/api/session",
     "/api/size",
     "/api/check",
+    "/api/devices/proofs",
     "/api/installs/{install_id}/trials",
     "/api/installs/{install_id}/bench/runs",
     "/api/installs/{install_id}/bench/fits",
