@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from leitung_core.bench.frames import bench_run
 from leitung_core.bench.ladder import StepOf, ladder
@@ -92,6 +92,7 @@ def test_loads_without_an_intent_are_few(systems: dict[str, System]) -> None:
         assert {name.split(".")[1] for name in names - set(system.intents)} <= {"SAFE", "SIG", "TEST"}
 
 
+@settings(max_examples=40)
 @given(st.data())
 def test_what_the_drawing_says_of_a_load_is_what_the_solver_found(systems: dict[str, System], data: Any) -> None:
     """Whatever is pressed: a load with a closed way and a closed return is on, and one with neither is off."""

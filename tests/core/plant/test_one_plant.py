@@ -36,7 +36,7 @@ def heater(watts: float = 8000, ocpd_a: float = 50, **more: Any) -> Json:
     """A heater behind its breaker, and a switch before it."""
     return {
         "format": "leitung-plan", "format_version": 2, "name": "one heater", "site": {"occupancy": "commercial"},
-        "sources": {"P": PANEL},
+        "sources": {"P": {**PANEL}},
         "equipment": {"U": {"kind": "unit_heater", "nameplate": {
             "volts": "240", "phase": 1, "heat": {"watts": watts, "rated_volts": 240}}}},
         "circuits": {"H": {

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from leitung_core.findings import CODES, WAYS, Finding
 from leitung_core.plan.model import read_plan
 from leitung_core.result import check_plan
@@ -27,6 +27,7 @@ def test_each_case_of_landings_and_bench_has_one(number: int) -> None:
     assert without_a_way(check_plan(read_plan(EVERY[number])).findings) == set()
 
 
+@settings(max_examples=25)
 @given(plans())
 def test_whatever_is_made_worse_has_one_in_the_wiring_and_on_the_bench(plan: Json) -> None:
     rows = check_plan(read_plan(plan)).findings
