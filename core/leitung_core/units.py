@@ -31,3 +31,8 @@ def say(figure: Decimal | float | int, places: int = 1) -> str:
 def say_size(size: str) -> str:
     """A conductor size in words: 12 AWG, 1/0 AWG, 250 kcmil."""
     return f"{size} kcmil" if size.isdigit() and int(size) >= 250 else f"{size} AWG"
+
+
+def sentence(text: str) -> str:
+    """With a capital at its beginning."""
+    return text[:1].upper() + text[1:]

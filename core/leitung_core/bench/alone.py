@@ -14,6 +14,7 @@ from pydantic import BaseModel, ConfigDict
 
 from leitung_core.catalogue.device import DeviceType, function_of, kind_of
 from leitung_core.catalogue.functions import functions
+from leitung_core.control.hazards import OVERLOAD
 from leitung_core.control.network import build
 from leitung_core.control.solved import StateAnswer, answer_all
 from leitung_core.control.trials import say_on
@@ -22,7 +23,7 @@ from leitung_core.elements.vocabulary import Coil, Contact, Load, Transformer, n
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
 from leitung_core.solver.network import read_network
-from leitung_core.units import say
+from leitung_core.units import say, sentence
 
 SETTLED_S = 900.0
 LIVE = 0.5  # of 24 V: from there a terminal counts as live
@@ -79,8 +80,8 @@ def prove(kind: DeviceType) -> Proof:
     named = _by_function(kind)
     calls = [name for name in named if functions()[name].call]
     tried = [_Tried("Nothing called")]
-    tried += [_Tried(f"{_capital(functions()[name].says)} called", (f"hand:{name}",), name) for name in calls]
-    tried += [_Tried(_capital(say_on({name})), (name,)) for name in _signals(kind)]
+    tried += [_Tried(f"{sentence(functions()[name].says)} called", (f"hand:{name}",), name) for name in calls]
+    tried += [_Tried(sentence(say_on({name})), (name,)) for name in _signals(kind)]
     answers = _answers(kind, named, calls, tried)
     idle = answers[0]
     trials = [_trial(kind, named, entry, answer, idle) for entry, answer in zip(tried, answers, strict=True)]
@@ -122,8 +123,7 @@ def _answers(kind: DeviceType, named: Named, calls: Sequence[str], tried: Sequen
         inside.append({"type": "ac_source", "id": "V24", "plus": "R", "minus": "C", "volts": 24, "ohms": 0.5})
         joined |= dict.fromkeys(named.get("hot", ()), "R") | dict.fromkeys(named.get("common", ()), "C")
     hot = next(iter(named.get("hot", ())), None)
-    feed = [{"id": "feed", "from": f"{DEVICE}.{hot}", "to": f"{SUPPLY}.K"}] if hot else []
-    feed = feed or [{"id": "feed", "from": f"{SUPPLY}.R", "to": f"{SUPPLY}.K"}]
+    feed = {"id": "feed", "from": f"{DEVICE}.{hot}" if hot else f"{SUPPLY}.R", "to": f"{SUPPLY}.K"}
     for name in calls:
         inside.append(
             {"type": "contact", "id": f"key-{name}", "a": "K", "b": f"X-{name}", "operated_by": f"hand:{name}"}
@@ -135,7 +135,7 @@ def _answers(kind: DeviceType, named: Named, calls: Sequence[str], tried: Sequen
     return answer_all(read_network({
         "reference": f"{SUPPLY}.N",
         "devices": [piece, {"id": SUPPLY, "terminals": terminals, "inside": inside}],
-        "conductors": feed + [
+        "conductors": [feed] + [
             {"id": f"w{number}", "from": f"{DEVICE}.{ref}", "to": f"{SUPPLY}.{port}", "ohms": 0.01}
             for number, (ref, port) in enumerate(joined.items())
         ],
@@ -194,8 +194,9 @@ def _against(kind: DeviceType, entry: _Tried, answer: StateAnswer, idle: StateAn
     if "SHORTED_SECONDARY" in answer.hazards:
         found.append("Its transformer is shorted.")
     found += [f"{row.element} carries {say(row.amps, 1)} A and opens." for row in answer.fuses if row.opens]
+    most = 100 * OVERLOAD
     found += [f"Its transformer is asked for {say(row.percent_of_rating, 0)} % of its rating."
-              for row in answer.transformers if (row.percent_of_rating or 0) > 105 and not found]  # fmt: skip
+              for row in answer.transformers if (row.percent_of_rating or 0) > most and not found]  # fmt: skip
     if "CHATTER" in answer.hazards:
         found.append("A relay never comes to rest.")
     gives = any(isinstance(part, Contact) and own & set(nodes_of(part)) for part in kind.inside)
@@ -215,7 +216,3 @@ def _never(kind: DeviceType, answers: Sequence[StateAnswer]) -> list[str]:
         for part in kind.inside
         if part.id not in moved and (isinstance(part, Contact) or (isinstance(part, Coil | Load) and not part.on_dc))
     ]
-
-
-def _capital(text: str) -> str:
-    return f"{text[:1].upper()}{text[1:]}"

@@ -150,13 +150,12 @@ def _frame(system: System, rungs: dict[str, Rung], frame: Frame, start: float, o
     opened = after_fuses(frame.run) if frame.settled else None
     state, gone = (opened.run, set(opened.names)) if opened else (frame.run, set[str]())
     closed = {f"{entry.device}.{entry.element}": entry.closed for entry in contact_answers(state)}
-    loads, all_loads = {}, loads_of(state.net)
-    rated = dict(zip(all_loads.names, all_loads.rated, strict=True))
-    for entry in load_answers(state):
+    loads = {}
+    for entry, rated in zip(load_answers(state), loads_of(state.net).rated, strict=True):
         name, on_now = f"{entry.device}.{entry.element}", bool(entry.energised)
         volts = entry.volts_dc if entry.volts_dc is not None else entry.volts
         why = _why(rungs.get(name), closed, on_now, volts, gone)
-        starved = entry.amps > 0 and volts > ALIVE * rated[name]
+        starved = entry.amps > 0 and volts > ALIVE * rated
         says = "on" if on_now else "not on, and carries current" if starved else "off"
         loads[name] = LoadShown(on=on_now, says=says, volts=volts, amps=entry.amps, why=why)
     return FrameShown(

@@ -81,10 +81,9 @@ def _wanted(system: System, key: str, name: str) -> tuple[str | None, str | None
         return "furnace", "no reversing valve here"
     if name == "start-lead":
         starts = [post for post in plant.posts_of(key) if post.function == "motor-start"]
-        series = all(plant.on.get(post.ref) for post in starts)
-        return (
-            ("off", "something lies in series with it") if series else ("capacitor", "nothing lies in series with it")
-        )
+        if all(plant.on.get(post.ref) for post in starts):
+            return "off", "something lies in series with it"
+        return "capacitor", "nothing lies in series with it"
     if name == "accessory":
         for post in plant.posts_of(key):
             if name in (post.terminal.function_by or {}) and plant.on.get(post.ref):

@@ -19,6 +19,7 @@ from leitung_core.solver.assumed import SIDES, Side
 from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import Solution, loads_of, settle
 from leitung_core.solver.flow import branch_amps, fed_primary, winding_amps, winding_volts
+from leitung_core.units import sentence
 
 Outcome = Literal["stops", "goes on", "never on"]
 FAN_WITH_HEAT = "fan-with-heat"
@@ -171,7 +172,7 @@ def _of_cells(system: System, cells: tuple[CellResult, ...]) -> list[Finding]:
         cause = cell.cause.partition(":")[2].replace("-", " ")
         if cell.required is not None and not cell.wanted:
             message = f"{cause} does not have to stop the {cell.effect} here, says the plan; {cell.required.rule} asks."
-            found.append(finding("interlock-waived", about, message[:1].upper() + message[1:], fact=fact))
+            found.append(finding("interlock-waived", about, sentence(message), fact=fact))
         elif cell.wanted and entry.outcome == "never on":
             message = f"Whether {cause} stops the {cell.effect} is not shown: nothing here brings it on."
             found.append(finding("interlock-untried", about, message, fact=fact))

@@ -11,8 +11,7 @@ import networkx as nx
 from leitung_core.catalogue.device import DeviceType
 from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.control import supply
-from leitung_core.control.hazards import LOW_RATING
-from leitung_core.elements.vocabulary import OF_DEVICES, Coil, Contact, Element, Fuse, Jumper, Load
+from leitung_core.elements.vocabulary import CONTROL_VOLTS, OF_DEVICES, Coil, Contact, Element, Fuse, Jumper, Load
 from leitung_core.plant.plant import Plant, Post, Wire, delay_of, jumper_in, other, setting_of
 from leitung_core.solver.network import Network
 
@@ -148,7 +147,7 @@ def _element(key: str, element: Element, kind: DeviceType, settings: Mapping[str
         piece["takes"] = "dc"
     if isinstance(element, Load) and element.start_winding:
         piece["start_winding"] = f"{key}.{element.start_winding}"
-    if isinstance(element, Load) and element.effect == "heat" and (element.rated_volts or 24) > LOW_RATING:
+    if isinstance(element, Load) and element.effect == "heat" and (element.rated_volts or 24) > CONTROL_VOLTS:
         piece["heater"] = True
     return piece
 

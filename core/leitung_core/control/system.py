@@ -142,7 +142,11 @@ class System:
     @cached_property
     def network(self) -> Network:
         """The network with its intents and interlocks."""
-        return self.built.network(
+        return self.judging(self.built)
+
+    def judging(self, built: Built) -> Network:
+        """What was built, this system's own or that of a plan changed by a mistake, judged by its intents."""
+        return built.network(
             intent=self.intents,
             interlocks=self.stops,
             needs_air=self.needs_air,
@@ -228,6 +232,8 @@ class System:
         called = part.name if isinstance(part, Coil | Load) and part.name else element
         if isinstance(self.by_name.get(name), DcSource):
             called = "signal output"
+        if isinstance(part, Transformer):
+            called = "transformer"
         return f"the {called} of {key}"
 
     def whole(self, name: str) -> str:

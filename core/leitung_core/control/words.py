@@ -14,7 +14,7 @@ from leitung_core.solver.arrays import Bools, Floats
 from leitung_core.solver.compiled import Core
 from leitung_core.solver.contacts import Solution, loads_of
 from leitung_core.solver.flow import across, fed_primary, winding_amps, winding_volts
-from leitung_core.units import say
+from leitung_core.units import say, sentence
 
 
 @dataclass(frozen=True)
@@ -80,20 +80,16 @@ def _shorted(told: Told) -> str:
     _, amps = told.secondary()
     core = told.core()
     rated = core.va / core.element.secondary_volts
-    return f"The secondary of {_transformer(told)} is shorted: {say(amps, 1)} A where {say(rated, 1)} A is its rating."
+    return f"The secondary of {told.words()} is shorted: {say(amps, 1)} A where {say(rated, 1)} A is its rating."
 
 
 def _tied(told: Told) -> str:
-    cores = {core.name for core in told.run.net.cores}
-    names = " and ".join(
-        f"the transformer of {name.rpartition('.')[0]}" if name in cores else told.system.words(name)
-        for name in told.hazard.about
-    )
+    names = " and ".join(told.system.words(name) for name in told.hazard.about)
     return f"Two supplies are tied together: {names}."
 
 
 def _low(told: Told) -> str:
-    volts = f"{_sentence(told.words())} gets {say(told.volts(), 1)} V of {say(told.rated())} V"
+    volts = f"{sentence(told.words())} gets {say(told.volts(), 1)} V of {say(told.rated())} V"
     if told.is_heater():
         return f"{volts}: it is hot, at {say(100 * (told.volts() / told.rated()) ** 2, 0)} % of its heat."
     return f"{volts}: too little to pull in."
@@ -103,7 +99,7 @@ def _overload(told: Told) -> str:
     _, amps = told.secondary()
     core = told.core()
     asked = amps * core.element.secondary_volts
-    return f"{_sentence(_transformer(told))} is asked for {say(asked, 0)} VA of its {say(core.va, 0)} VA."
+    return f"{sentence(told.words())} is asked for {say(asked, 0)} VA of its {say(core.va, 0)} VA."
 
 
 def _tap(told: Told) -> str:
@@ -111,33 +107,33 @@ def _tap(told: Told) -> str:
     fed = fed_primary(core, amps)
     made_for = told.run.net.windings[fed].ratio * core.element.secondary_volts
     return (
-        f"{_sentence(_transformer(told))} has {say(volts[fed], 0)} V on its {say(made_for, 0)} V tap: "
+        f"{sentence(told.words())} has {say(volts[fed], 0)} V on its {say(made_for, 0)} V tap: "
         f"{say(volts[core.secondary], 1)} V where {say(core.element.secondary_volts, 0)} V is meant."
     )
 
 
 def _line(told: Told) -> str:
     if told.first in told.run.net.branch:
-        return f"{_sentence(told.words())}, made for {say(told.rated())} V, gets {say(told.volts(), 0)} V AC."
-    return f"The 24 V side of {_transformer(told)} is lifted to line voltage."
+        return f"{sentence(told.words())}, made for {say(told.rated())} V, gets {say(told.volts(), 0)} V AC."
+    return f"The 24 V side of {told.words()} is lifted to line voltage."
 
 
 def _too_many(told: Told) -> str:
-    return f"{_sentence(told.words())}, made for {say(told.rated())} V, gets {say(told.volts(), 0)} V."
+    return f"{sentence(told.words())}, made for {say(told.rated())} V, gets {say(told.volts(), 0)} V."
 
 
 def _air(told: Told) -> str:
     load, fan = told.hazard.about
-    return f"{_sentence(told.system.motor(load))} is on and {told.system.motor(fan)} moves no air."
+    return f"{sentence(told.system.motor(load))} is on and {told.system.motor(fan)} moves no air."
 
 
 def _interlock(told: Told) -> str:
-    return f"{_sentence(told.words())} goes on: the safety contact does nothing."
+    return f"{sentence(told.words())} goes on: the safety contact does nothing."
 
 
 def _series(told: Told) -> str:
     one, two = told.hazard.about
-    return f"{_sentence(told.system.words(one))} and {told.system.words(two)} lie in series and share the volts."
+    return f"{sentence(told.system.words(one))} and {told.system.words(two)} lie in series and share the volts."
 
 
 def _dry(told: Told) -> str:
@@ -151,26 +147,18 @@ def _off(told: Told) -> str:
         alive = told.volts() > ALIVE * told.rated()
         load = told.run.net.element.get(told.first)
         if alive and isinstance(load, Load) and load.start_winding:
-            return f"{_sentence(told.words())} has {volts} and does not turn: its start winding does nothing."
+            return f"{sentence(told.words())} has {volts} and does not turn: its start winding does nothing."
         says = f"does not start on {volts} of {say(told.rated())} V" if alive else f"stays off: {volts}"
-        return f"{_sentence(told.words())} {says}."
+        return f"{sentence(told.words())} {says}."
     device, loads = told.first.rpartition(".")[0], loads_of(told.run.net).names
     mine = [row for row, name in enumerate(loads) if name.rpartition(".")[0] == device and name != told.first]
     if told.run.energised[mine, told.column].any():
         return f"{device} powers up and does not talk: {told.words()} hears nothing."
-    return f"{_sentence(told.words())} hears nothing."
+    return f"{sentence(told.words())} hears nothing."
 
 
 def _both(told: Told) -> str:
     return "Heat and cooling run at once."
-
-
-def _sentence(text: str) -> str:
-    return text[:1].upper() + text[1:]
-
-
-def _transformer(told: Told) -> str:
-    return f"the transformer of {told.first.rpartition('.')[0]}"
 
 
 @dataclass(frozen=True)
@@ -184,10 +172,10 @@ class Wording:
 WORDINGS: dict[str, Wording] = {
     "SHORTED_SECONDARY": Wording("secondary-shorted", _shorted),
     "SOURCES_TIED": Wording("supplies-tied", _tied),
-    "LOAD_WITHOUT_CALL": Wording("runs-without-call", lambda told: f"{_sentence(told.words())} is on without a call."),
+    "LOAD_WITHOUT_CALL": Wording("runs-without-call", lambda told: f"{sentence(told.words())} is on without a call."),
     "CALL_WITHOUT_LOAD": Wording("call-does-nothing", _off),
     "HEAT_AND_COOL": Wording("heat-and-cool", _both),
-    "MISSING_COMMON": Wording("no-return", lambda told: f"{_sentence(told.words())} has a live feed and no return."),
+    "MISSING_COMMON": Wording("no-return", lambda told: f"{sentence(told.words())} has a live feed and no return."),
     "OVERLOAD_VA": Wording("transformer-overloaded", _overload),
     "LOW_VOLTAGE": Wording("coil-low", _low),
     "WRONG_TAP": Wording("tap-wrong", _tap),
@@ -196,7 +184,7 @@ WORDINGS: dict[str, Wording] = {
     "OVER_VOLTAGE": Wording("too-many-volts", _too_many),
     "HEAT_WITHOUT_AIR": Wording("heat-without-air", _air),
     "DEAD_SAFETY": Wording(
-        "safety-dead", lambda told: f"{_sentence(told.first)} has no supply when it is to act: it proves nothing."
+        "safety-dead", lambda told: f"{sentence(told.first)} has no supply when it is to act: it proves nothing."
     ),
     "DRY_CONTACT_FED_TWICE": Wording("dry-contact-fed-twice", _dry),
     "SERIES_LOADS": Wording("loads-in-series", _series),

@@ -161,14 +161,7 @@ def _job(system: System, group: list[Mistake], all_trials: list[Trial]) -> Calla
 
 def _anew(system: System, mistake: Mistake, all_trials: list[Trial]) -> Callable[[], _Solved]:
     def work() -> _Solved:
-        changed = system_with(system, mistake.patch or {})
-        network = changed.built.network(
-            intent=system.intents,
-            interlocks=system.stops,
-            needs_air=system.needs_air,
-            heat_and_cool_when=system.heat_and_cool or None,
-            planned_delays=True,
-        )
+        network = system.judging(system_with(system, mistake.patch or {}).built)
         return _solve(system, Compiled(network), [None], all_trials)
 
     return work

@@ -18,6 +18,7 @@ from leitung_core.plan.wired import EndName
 from leitung_core.plant.plant import ENDS, Post, Wire, other, setting_of
 from leitung_core.solver.compiled import CLOSED_OHMS, Extra
 from leitung_core.solver.network import Conductor
+from leitung_core.units import sentence
 
 Kind = Literal["swap", "open", "bridge", "tap", "side", "moved", "jumper", "setting"]
 
@@ -107,9 +108,7 @@ def _all_at(system: System, key: str, end: EndName, wires: list[Wire], refs: lis
     labels = ", ".join(post.label for post in there)
     says = f"{names} of {key} {'are' if len(wires) > 1 else 'is'} on {labels} at {device}."
     ident = f"moved/{key}/{end}/{'/'.join(refs)}"
-    return Mistake(
-        ident, "moved", says[:1].upper() + says[1:], f"cables/{key}", tuple(map(name_of, wires)), moved, patch
-    )
+    return Mistake(ident, "moved", sentence(says), f"cables/{key}", tuple(map(name_of, wires)), moved, patch)
 
 
 def name_of(wire: Wire) -> str:

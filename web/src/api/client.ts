@@ -29,6 +29,7 @@ export type PlanDoc = Omit<
   "circuits" | "equipment" | "sources" | "questions" | "amendments" | "devices" | "device_types" | "cables"
 > & {
   devices?: Record<string, Device>;
+  device_types?: Answered["device_types"];
   cables?: Record<string, Cable>;
   circuits?: Record<string, Circuit>;
   equipment?: Record<string, Unit>;

@@ -18,7 +18,7 @@ import {
   newPart,
   type PartDraft,
   partIds,
-  type PartType,
+  PARTS,
   type TerminalDraft,
   terminalsOf,
   unfinished,
@@ -31,15 +31,6 @@ interface Props {
 }
 
 const field = "min-h-11 border-b-2 border-ink/50 bg-sheet px-2";
-const WORDS: Record<PartType, string> = {
-  coil: "coil",
-  load: "load",
-  contact: "contact",
-  transformer: "transformer",
-  fuse: "fuse",
-  jumper: "jumper",
-};
-
 export function OwnDevice({ plan, onPlaced, onClose }: Props) {
   const [draft, setDraft] = useState<Draft>(EMPTY);
   const terminals = terminalsOf(draft);
@@ -60,9 +51,9 @@ export function OwnDevice({ plan, onPlaced, onClose }: Props) {
   const ready = open.length === 0 && proof.isSuccess && !proof.isPlaceholderData && draft.name.trim() !== "";
   const put = () => {
     const kind = deviceOf(draft);
-    const id = free(plan, String(kind["id"]));
-    const taken = { ...plan.document?.devices };
-    const key = free({ document: { devices: taken } }, id.slice(0, 20).toUpperCase());
+    const devices = plan.document?.devices;
+    const id = free(String(kind["id"]), { ...devices, ...plan.document?.device_types });
+    const key = free(id.slice(0, 20).toUpperCase(), devices);
     const own = { ...kind, id };
     plan.change(
       { device_types: { [id]: own }, devices: { [key]: { type: id, name: draft.name.trim() } } },
@@ -151,12 +142,8 @@ export function OwnDevice({ plan, onPlaced, onClose }: Props) {
   );
 }
 
-/** A key that neither the plan's devices nor its own kinds have. */
-function free(
-  plan: Pick<PlanHandle, never> & { document?: { devices?: object; device_types?: object } | undefined },
-  id: string,
-) {
-  const taken = { ...plan.document?.devices, ...plan.document?.device_types };
+/** An id as it is, or the first with a number behind it that is free. */
+function free(id: string, taken: object = {}): string {
   if (!(id in taken)) return id;
   let number = 2;
   while (`${id}-${number}` in taken) number += 1;
@@ -224,7 +211,7 @@ function Inside({
           return (
             <li key={id} className="flex flex-wrap items-baseline gap-2 border-b border-rule py-2">
               <b className="w-10">{id}</b>
-              {WORDS[part.type]}
+              {part.type}
               {(part.type === "coil" || part.type === "load") && (
                 <Words
                   label={`Name of ${id}`}
@@ -286,9 +273,9 @@ function Inside({
         })}
       </ul>
       <p className="mt-3 flex flex-wrap items-center gap-2">
-        {(Object.keys(WORDS) as PartType[]).map((type) => (
+        {PARTS.map((type) => (
           <Button key={type} onClick={() => onChange([...draft.parts, newPart(type)])}>
-            {`+ ${WORDS[type]}`}
+            {`+ ${type}`}
           </Button>
         ))}
         {draft.strips.every((strip) => labelsOf(strip).length === 0) && (

@@ -1,7 +1,8 @@
 /** A device of one's own as it is being described, and as the catalogue has it. */
 import vocabulary from "../../api/vocabulary.json";
 
-export type PartType = "coil" | "load" | "contact" | "transformer" | "fuse" | "jumper";
+export const PARTS = ["coil", "load", "contact", "transformer", "fuse", "jumper"] as const;
+export type PartType = (typeof PARTS)[number];
 
 export interface StripDraft {
   name: string;
@@ -12,7 +13,7 @@ export interface StripDraft {
 export interface PartDraft {
   type: PartType;
   name: string;
-  /** Where its ends are, in the order of `ENDS_OF`. */
+  /** Where its ends are, in the order of `ENDS_SAY`. */
   ends: string[];
   figures: Record<string, string>;
   /** What moves a contact; what a load does. */
@@ -30,14 +31,7 @@ export interface Draft {
   parts: PartDraft[];
 }
 
-export const ENDS_OF: Record<PartType, readonly string[]> = {
-  coil: ["a", "b"],
-  load: ["a", "b"],
-  contact: ["a", "b"],
-  fuse: ["a", "b"],
-  jumper: ["a", "b"],
-  transformer: ["primary_common", "tap", "secondary_plus", "secondary_minus"],
-};
+/** How the ends of a part are asked for, in order. */
 export const ENDS_SAY: Record<PartType, readonly string[]> = {
   coil: ["from", "to"],
   load: ["from", "to"],
@@ -82,7 +76,7 @@ export const EMPTY: Draft = {
 
 export function newPart(type: PartType): PartDraft {
   const figures = Object.fromEntries(FIGURES_OF[type].map(([key, , usual]) => [key, usual]));
-  return { type, name: "", ends: ENDS_OF[type].map(() => ""), figures, by: "" };
+  return { type, name: "", ends: ENDS_SAY[type].map(() => ""), figures, by: "" };
 }
 
 export const labelsOf = (strip: StripDraft) => strip.labels.split(/[\s,]+/).filter(Boolean);
