@@ -257,6 +257,14 @@ def _low(case: Case) -> Iterator[Hazard]:
             yield Hazard("LOW_VOLTAGE", (name,), (volts > ALIVE * loads.rated[row]) & (volts < loads.pull_in[row]))
 
 
+def _stalled(case: Case) -> Iterator[Hazard]:
+    """A motor with volts enough that does not turn, for its start winding does nothing: it draws as if locked."""
+    loads = loads_of(case.net)
+    for row in np.flatnonzero(loads.starting >= 0):
+        fed = case.volts[row] >= loads.pull_in[row]
+        yield Hazard("STALLED", (loads.names[row],), fed & ~case.run.energised[row])
+
+
 def _tap(case: Case) -> Iterator[Hazard]:
     """The pair that is judged is one of which both ends are at a source; the others float along."""
     ac = case.run.flow.ac
@@ -417,6 +425,6 @@ def _air(case: Case) -> Iterator[Hazard]:
 
 
 RULES: tuple[Callable[[Case], Iterator[Hazard]], ...] = (
-    _shorted, _tied, _calls, _both, _overload, _low, _tap, _line_on_low, _too_many, _data, _reversed, _dry, _series,
+    _shorted, _tied, _calls, _both, _overload, _low, _stalled, _tap, _line_on_low, _too_many, _data, _reversed, _dry, _series,
     _chatter, _interlocks, _air,
 )  # fmt: skip

@@ -102,6 +102,13 @@ def _overload(told: Told) -> str:
     return f"{sentence(told.words())} is asked for {say(asked, 0)} VA of its {say(core.va, 0)} VA."
 
 
+def _stalled(told: Told) -> str:
+    return (
+        f"{sentence(told.words())} has {say(told.volts(), 1)} V and does not turn: its start winding does nothing. "
+        "It draws its locked-rotor amperes until something opens, or it burns."
+    )
+
+
 def _tap(told: Told) -> str:
     core, (volts, amps) = told.core(), told.windings()
     fed = fed_primary(core, amps)
@@ -145,9 +152,6 @@ def _off(told: Told) -> str:
     if not told.is_signal():
         volts = f"{say(told.volts(), 1)} V"
         alive = told.volts() > ALIVE * told.rated()
-        load = told.run.net.element.get(told.first)
-        if alive and isinstance(load, Load) and load.start_winding:
-            return f"{sentence(told.words())} has {volts} and does not turn: its start winding does nothing."
         says = f"does not start on {volts} of {say(told.rated())} V" if alive else f"stays off: {volts}"
         return f"{sentence(told.words())} {says}."
     device, loads = told.first.rpartition(".")[0], loads_of(told.run.net).names
@@ -178,6 +182,7 @@ WORDINGS: dict[str, Wording] = {
     "MISSING_COMMON": Wording("no-return", lambda told: f"{sentence(told.words())} has a live feed and no return."),
     "OVERLOAD_VA": Wording("transformer-overloaded", _overload),
     "LOW_VOLTAGE": Wording("coil-low", _low),
+    "STALLED": Wording("motor-stalls", _stalled),
     "WRONG_TAP": Wording("tap-wrong", _tap),
     "LINE_ON_SIGNAL": Wording("line-on-control", _line),
     "DATA_CROSSED": Wording("data-turned", lambda told: "A data pair is crossed: nothing will be understood."),
@@ -199,10 +204,14 @@ def is_disturbed(on: Iterable[str]) -> bool:
 
 
 def told_apart(state: Solution, found: list[Hazard], disturbed: Bools) -> list[Hazard]:
-    """What is worth saying: not that something stays off while a cause is on, nor a motor for its own relay's coil."""
+    """What is worth saying: not that something stays off while a cause is on, nor a motor for its own relay's coil, nor
+    that one which stalls does not run."""
+    stalled = {hazard.about: hazard.holds for hazard in found if hazard.code == "STALLED"}
     kept = []
     for hazard in found:
         holds = hazard.holds & ~disturbed if hazard.code in ("CALL_WITHOUT_LOAD", "MISSING_COMMON") else hazard.holds
+        if hazard.code == "CALL_WITHOUT_LOAD" and hazard.about in stalled:
+            holds = holds & ~stalled[hazard.about]
         if holds.any() and not _by_its_coil(state, hazard, holds, found):
             kept.append(Hazard(hazard.code, hazard.about, holds))
     return kept

@@ -35,7 +35,7 @@ HARM_WORDS: dict[Harm, str] = {
 HARM_OF: dict[str, Harm] = {
     "CASE_LIVE": "shock", "GROUND_OPEN": "shock", "GROUND_CARRIES": "shock", "FUSE_OPENS": "destroys",
     "SHORTED_SECONDARY": "destroys", "SOURCES_TIED": "destroys", "LINE_ON_SIGNAL": "destroys",
-    "OVERLOAD_VA": "destroys", "OVER_VOLTAGE": "destroys",
+    "OVERLOAD_VA": "destroys", "OVER_VOLTAGE": "destroys", "STALLED": "destroys",
     "INTERLOCK_INEFFECTIVE": "unsafe", "HEAT_WITHOUT_AIR": "unsafe", "DEAD_SAFETY": "unsafe",
     "LOAD_WITHOUT_CALL": "runs", "HEAT_AND_COOL": "runs",
     "CALL_WITHOUT_LOAD": "dead", "MISSING_COMMON": "dead", "CHATTER": "dead",

@@ -75,6 +75,7 @@ CASES: dict[str, Json] = {
     "no-return": of_museum(ends("SL-6", white={"a": CAPPED, "b": CAPPED})),
     "transformer-overloaded": of_museum(ends("LC-2", black={"b": on("LU-1.pri.P120")})),
     "coil-low": of_museum({"cables": {"SL-6": {"length_ft": 60_000, "route": None}}}),
+    "motor-stalls": of_museum(ends("SK-1", white={"a": CAPPED, "b": CAPPED})),
     "tap-wrong": of_museum({"devices": {"AH-1": {"settings": {"tap": "240"}}}}),
     "line-on-control": of_museum(ends("IC-2", black={"b": on("IU-2.unit.3")}, red={"b": on("IU-2.unit.1")})),
     "too-many-volts": fed("air-handler-board", "stat-universal", 8, {

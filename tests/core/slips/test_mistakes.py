@@ -181,3 +181,19 @@ def test_a_signal_is_read_on_direct_current_with_its_sign(systems: dict[str, Sys
     number = {slip.mistake.id: at for at, slip in enumerate(found.slips, 1)}
     assert found.volts[number["open/IC-2/red"], 0, pair] == pytest.approx(0, abs=0.01)
     assert not any(found.direct[at] for at, ends in enumerate(found.pairs) if ends[0].endswith("L1"))
+
+
+def test_what_leaves_a_start_winding_without_its_phase_stalls_the_compressor(systems: dict[str, System]) -> None:
+    """Open, shorted, straight on the line, or its lead on another winding's: it hums and burns. Elsewhere it does not.
+
+    C and R exchanged (with the soft starter's leads, not with the line's) leaves both windings as they were.
+    """
+    harm = {slip.mistake.id: (slip.hazard, slip.harm) for slip in slips(systems["RU-1"]).slips}
+    stalls = {ident for ident, (hazard, _) in harm.items() if hazard == "STALLED"}
+    leads = {"black": "C", "white": "S", "red": "R"}
+    starts = {f"swap/SC-1/{end}/{one}/{two}" for end in "ab" for one in leads for two in leads if leads[two] == "S"}
+    starts |= {f"swap/SC-1/{end}/white/red" for end in "ab"}
+    assert stalls & {ident for ident in harm if ident.startswith("swap/SC-1")} == starts & set(harm)
+    assert {"open/SC-1/white", "open/SK-1/white", "bridge/SS-1.leads.RUN/SS-1.leads.START"} <= stalls
+    assert all(harm[ident][1] == "destroys" for ident in stalls)
+    assert not stalls & {ident for ident in harm if "TC-4" in ident or "W-RU1" in ident}
