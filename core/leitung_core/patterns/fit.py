@@ -117,7 +117,7 @@ class _Work:
         self.plant = plant
         self.host = next(iter(fitted.parts.values()))
         self.cables: dict[tuple[str, str, bool], list[tuple[str, str]]] = {}
-        self.joints = 0
+        self.at: dict[str, str] = {}  # boxes of joints, by the device beside which they lie
 
     def change(self, patch: Patch) -> None:
         self.fitted.patch = joined(self.fitted.patch, patch)
@@ -214,7 +214,9 @@ class _Work:
             self._spare(self._ref(step.spare), self.fitted.parts[str(step.towards)], step.to or "")
 
     def _join(self, one: str, two: str, line: bool = False) -> None:
-        a, b = one.partition(".")[0], two.partition(".")[0]
+        a, b = (self.at.get(key := ref.partition(".")[0], key) for ref in (one, two))
+        if a == b:
+            a, b = one.partition(".")[0], two.partition(".")[0]
         if (b, a, line) in self.cables:
             a, b, one, two = b, a, two, one
         self.cables.setdefault((a, b, line), []).append((one, two))
@@ -262,11 +264,13 @@ class _Work:
         for box in boxes:
             for post in self.plant.posts_of(box):
                 if post.ref not in taken:
+                    self.at[box] = near
                     return post.ref
         key = self._free("devices", "JB")
         entry = {"type": JOINT, "name": f"joints at {near}", "place": device.place, "spot": device.spot,
                  "equipment": device.equipment}  # fmt: skip
         self.change({"devices": {key: {name: value for name, value in entry.items() if value is not None}}})
+        self.at[key] = near
         return f"{key}.j.J1"
 
     def _loop(self, first: str, last: str, one: str, two: str) -> None:

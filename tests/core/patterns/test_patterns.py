@@ -369,3 +369,17 @@ def test_a_soft_starter_lies_in_series_and_what_came_out_is_recorded() -> None:
     assert not [pair for pair in pairs_of(system) if starts & set(pair)]
     asked = simulate(system, ["call:cool"], 600, [Probe(a="A.comp.S", b="A.comp.C")])
     assert any("above line voltage: not to be taken live" in note for note in asked.notes)
+
+
+@pytest.mark.parametrize("name", sorted(patterns()))
+def test_one_control_cable_is_pulled_between_two_things_and_none_only_for_a_joint(name: str) -> None:
+    """A joint lies beside the device whose conductor it takes: what leads on from there is in that device's cable."""
+    plan, found = placed(suited(name), name)
+    new = [cable for cable in found.patch.get("cables", {}).values() if "a" in cable and "count" in cable]
+    joints = {key for key, device in plan["devices"].items() if device["type"] == "joint-box"}
+    ends = [frozenset((cable["a"]["device"], cable["b"]["device"])) for cable in new]
+    assert len(ends) == len(set(ends))
+    assert not joints & {device for pair in ends for device in pair}
+    for cable in new:
+        landed = sum("terminal" in ends["a"] for ends in cable["conductors"].values())
+        assert cable["family"] == "jumper" or cable["count"] <= max(2, landed + 1)
