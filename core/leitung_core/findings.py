@@ -356,7 +356,9 @@ CODES: dict[str, Code] = {
     ),
     "coil-low": Code("warning", "110.3(B), solved on the bench", "A load gets too little voltage to work."),
     "motor-stalls": Code(
-        "stop", "110.3(B), solved on the bench", "A motor has its volts and does not turn: its start winding does nothing."
+        "stop",
+        "110.3(B), solved on the bench",
+        "A motor has its volts and does not turn: its start winding does nothing.",
     ),
     "tap-wrong": Code("stop", "110.3(B), solved on the bench", "A transformer is fed on the wrong tap."),
     "line-on-control": Code("stop", "725.136, solved on the bench", "Line voltage reaches something made for less."),

@@ -9,10 +9,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import combinations
 
 import numpy as np
 
-from leitung_core.control.probes import Pair, pairs_of
+from leitung_core.control.probes import Pair, not_live, pairs_of
 from leitung_core.control.system import System, system_with
 from leitung_core.elements.vocabulary import Contact, Fuse
 from leitung_core.slips.fewest_tests import cover
@@ -74,8 +75,8 @@ def before_power(system: System, found: Slips, hidden: Sequence[int]) -> BeforeP
 
 
 def dead_pairs(system: System) -> list[Pair]:
-    """Each device's ground against its panel's bar, its other terminals against ground and its common; each conductor
-    from end to end."""
+    """Each device's ground against its panel's bar, its other terminals against ground and its common, a motor's
+    against each other; each conductor from end to end."""
     found: list[Pair] = []
     bars = [f"{piece['id']}.G" for piece in system.built.pieces if piece["kind"] == "panel"]
     for key, ground in grounds_of(system):
@@ -85,8 +86,20 @@ def dead_pairs(system: System) -> list[Pair]:
             if post.ref in system.built_ends and post.kind != "ground"
         ]  # fmt: skip
     found += pairs_of(system)
+    found += _windings(system)
     found += [(a.ref, b.ref) for _, a, b in system.plant.joined if {a.ref, b.ref} <= system.built_ends]
     return list(dict.fromkeys(found))
+
+
+def _windings(system: System) -> list[Pair]:
+    """Where nothing is read live, the terminals of a strip against each other: a motor's windings, a capacitor."""
+    found: list[Pair] = []
+    for key in system.devices:
+        used = [post for post in system.plant.posts_of(key) if post.ref in system.built_ends]
+        quiet = {post.strip.id for post in used if not_live(post)}
+        for strip in sorted(quiet):
+            found += combinations([post.ref for post in used if post.strip.id == strip], 2)
+    return found
 
 
 def joined(system: System, pairs: Sequence[Pair], mistakes: Sequence[Mistake]) -> Bools:
