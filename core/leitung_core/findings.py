@@ -358,7 +358,7 @@ CODES: dict[str, Code] = {
     "motor-stalls": Code(
         "stop",
         "110.3(B), solved on the bench",
-        "A motor has its volts and does not turn: its start winding does nothing.",
+        "A motor has its volts and does not turn.",
     ),
     "tap-wrong": Code("stop", "110.3(B), solved on the bench", "A transformer is fed on the wrong tap."),
     "line-on-control": Code("stop", "725.136, solved on the bench", "Line voltage reaches something made for less."),
@@ -419,7 +419,7 @@ WAYS: dict[str, Way] = {
         ("no-return", "Bring it its common", "a conductor from its common to that of the supply that feeds it"),
         ("transformer-overloaded", "See its tap first", "then take a load off it, or a larger transformer"),
         ("coil-low", "Shorten or thicken its way", "a thicker conductor, or nearer its supply; see the tap too"),
-        ("motor-stalls", "Follow its start lead", "power off: from its start terminal to the capacitor or soft starter"),
+        ("motor-stalls", "Follow its start lead", "power off: start terminal to capacitor or soft starter"),
         ("tap-wrong", "Move it to the tap of its volts", "the supply on the tap that matches, the others capped"),
         ("line-on-control", "No power before it is mended", "take it off at both ends and prove where it leads"),
         ("too-many-volts", "Find the second supply", "two in series add up; or the tap that lifts the one"),

@@ -425,6 +425,6 @@ def _air(case: Case) -> Iterator[Hazard]:
 
 
 RULES: tuple[Callable[[Case], Iterator[Hazard]], ...] = (
-    _shorted, _tied, _calls, _both, _overload, _low, _stalled, _tap, _line_on_low, _too_many, _data, _reversed, _dry, _series,
-    _chatter, _interlocks, _air,
+    _shorted, _tied, _calls, _both, _overload, _low, _stalled, _tap, _line_on_low, _too_many, _data, _reversed, _dry,
+    _series, _chatter, _interlocks, _air,
 )  # fmt: skip
