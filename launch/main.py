@@ -33,7 +33,7 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
                                      write a solved state as a SPICE netlist
   ./leitung verify FILE [--digest HEX]
                                      whether a printed record still says what was signed
-  ./leitung mutants [PACKAGE] [--sample N]
+  ./leitung mutants [PACKAGE] [--sample N] [--seed S]
                                      count which changes of factors, bounds and comparisons the tests catch
   ./leitung benchmark                print the measured figures
   ./leitung screenshots              make docs/screenshots again

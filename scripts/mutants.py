@@ -1,8 +1,9 @@
 """Changes factors, bounds and comparisons of the trade one by one, and counts which of them the tests catch.
 
-    mutants.py [PACKAGE] [--sample N]
+    mutants.py [PACKAGE] [--sample N] [--seed S]
 
-Works on copies, one for each core. Without a package: all of them. With a sample: N of each, the same every time.
+Works on copies, one for each core. Without a package: all of them. With a sample: N of each, the same every time; with
+another seed another N, which no test was written for.
 """
 
 from __future__ import annotations
@@ -64,6 +65,19 @@ _OPPOSITE = "Eq_NotEq|NotEq_Eq|Is_IsNot|IsNot_Is|In_NotIn|NotIn_In"
 KINDS = rf"core/(?!NumberReplacer|ReplaceComparisonOperator_({_ORDER}_{_ORDER}|{_OPPOSITE})$).*"
 
 
+@dataclass(frozen=True)
+class Sample:
+    """How many, and drawn by which seed."""
+
+    number: int
+    seed: int = 1
+
+    def of(self, numbers: range) -> list[int]:
+        if self.number >= len(numbers):
+            return list(numbers)
+        return sorted(random.Random(self.seed).sample(numbers, self.number))
+
+
 def pytest(folder: Path, tests: tuple[str, ...]) -> list[str]:
     return [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:django", "-p", "no:cov", *tests]
 
@@ -77,7 +91,7 @@ def copy(to: Path) -> Path:
     return to
 
 
-def mutants(folder: Path, package: Package, sample: int | None, share: int, of: int) -> Iterator[tuple[str, bool]]:
+def mutants(folder: Path, package: Package, sample: Sample | None, share: int, of: int) -> Iterator[tuple[str, bool]]:
     """Each change of this copy's share, and whether it was caught."""
     if package.code == (FACTORS,):
         yield from _factors(folder, package, sample, share, of)
@@ -107,7 +121,7 @@ def mutants(folder: Path, package: Package, sample: int | None, share: int, of: 
                     yield place, result.test_outcome != TestOutcome.SURVIVED
 
 
-def _choose(folder: Path, session: Path, sample: int | None, share: int, of: int) -> None:
+def _choose(folder: Path, session: Path, sample: Sample | None, share: int, of: int) -> None:
     """Leave this copy's share of the sample, of what is a factor, a bound or a comparison."""
     with use_db(str(session), WorkDB.Mode.open) as work:
         pending = {item.job_id for item in work.pending_work_items}
@@ -146,13 +160,11 @@ def _figures_of_form(file: Path) -> frozenset[tuple[int, int]]:
     )  # fmt: skip
 
 
-def _sampled(numbers: range, sample: int | None) -> list[int]:
-    if sample is None or sample >= len(numbers):
-        return list(numbers)
-    return sorted(random.Random(1).sample(numbers, sample))
+def _sampled(numbers: range, sample: Sample | None) -> list[int]:
+    return list(numbers) if sample is None else sample.of(numbers)
 
 
-def _factors(folder: Path, package: Package, sample: int | None, share: int, of: int) -> Iterator[tuple[str, bool]]:
+def _factors(folder: Path, package: Package, sample: Sample | None, share: int, of: int) -> Iterator[tuple[str, bool]]:
     """Every factor a tenth larger, one at a time."""
     file = folder / FACTORS
     whole = file.read_text("utf-8")
@@ -174,20 +186,26 @@ def _factors(folder: Path, package: Package, sample: int | None, share: int, of:
     file.write_text(whole, "utf-8")
 
 
-def _share(package: Package, sample: int | None, of: int, folder: Path, share: int) -> list[tuple[str, bool]]:
+def _share(package: Package, sample: Sample | None, of: int, folder: Path, share: int) -> list[tuple[str, bool]]:
     return [*mutants(folder, package, sample, share, of)]
+
+
+def _number(arguments: list[str], name: str) -> int | None:
+    """The number after an option, both taken out; None where it is not given."""
+    if name not in arguments:
+        return None
+    at = arguments.index(name)
+    asked = arguments[at + 1 : at + 2]
+    if not asked or not asked[0].isdigit():
+        raise SystemExit(f"A whole number belongs after it: {name} 40.")
+    del arguments[at : at + 2]
+    return int(asked[0])
 
 
 def main() -> None:
     arguments = sys.argv[1:]
-    sample = None
-    if "--sample" in arguments:
-        at = arguments.index("--sample")
-        asked = arguments[at + 1 : at + 2]
-        if not asked or not asked[0].isdigit():
-            raise SystemExit("Say how many of each: --sample 40.")
-        sample = int(asked[0])
-        del arguments[at : at + 2]
+    number, seed = _number(arguments, "--sample"), _number(arguments, "--seed")
+    sample = Sample(number, 1 if seed is None else seed) if number is not None else None
     unknown = [name for name in arguments if name not in PACKAGES]
     if unknown:
         raise SystemExit(f"There is no package {unknown[0]}. Use one of: {', '.join(PACKAGES)}.")
@@ -197,6 +215,8 @@ def main() -> None:
         package = PACKAGES[name]
         with tempfile.TemporaryDirectory() as home:
             folders = [copy(Path(home) / str(number)) for number in range(workers)]
+            if subprocess.run(pytest(folders[0], package.tests), cwd=folders[0]).returncode:
+                raise SystemExit(f"The tests of {name} fail without any change: what they catch would say nothing.")
             with ThreadPoolExecutor(workers) as pool:
                 work = partial(_share, package, sample, workers)
                 found = [entry for share in pool.map(work, folders, range(workers)) for entry in share]

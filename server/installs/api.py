@@ -23,6 +23,7 @@ from leitung_core.plan.model import FORMAT, FORMAT_VERSION, Plan, plan_json_sche
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.size_document import spec_of
 from leitung_core.result import PlanResult, check_plant
+from leitung_core.result.stations import Progressed, StationAt, recorded
 from leitung_core.validation import Id, Text, read
 from ninja import Query, Router, Status
 from problems import Refused, problem
@@ -42,11 +43,12 @@ class InstallOut(BaseModel):
     name: str
     site: str
     revision: int
-    station: Literal["lines", "start-up", "handover", "signed"]
+    station: Progressed
     next: str
     stuck_on: str
     signed_revision: int | None = None
     changed_at: datetime
+    recorded: Annotated[list[StationAt], Field(description="the stations after planning")] = []
 
 
 class Board(BaseModel):
@@ -105,7 +107,8 @@ class History(BaseModel):
 
 
 def install_out(install: Install) -> InstallOut:
-    return InstallOut.model_validate(install, from_attributes=True)
+    row = InstallOut.model_validate(install, from_attributes=True)
+    return row.model_copy(update={"recorded": recorded(row.station, bool(row.stuck_on))})
 
 
 def plan_out(user: User, found: actions.Checked, only_changed: bool = False) -> PlanOut:

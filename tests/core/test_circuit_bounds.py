@@ -462,3 +462,86 @@ def test_the_room_of_an_outlet_is_where_its_run_ends(places: tuple[str, ...], as
                    supply={"volts": 120, "volts_to_ground": 120})  # fmt: skip
     doc["equipment"] = {"kind": "dehumidifier", "cord_connected": True, "nameplate": {"volts": "120", "amps": 8}}
     assert any(code.startswith("gfci-room") for code in codes(told(doc))) is asked
+
+
+@pytest.mark.parametrize(
+    ("ambient_c", "offered"), [(69, None), (70, "It is 70 °F, 21 °C"), (131, "It is 131 °F, 55 °C"), (134, None)]
+)
+def test_a_figure_that_no_air_has_is_offered_in_fahrenheit(ambient_c: float, offered: str | None) -> None:
+    """Table 310.15(B)(1)(1) ends at 55 °C for the 60 °C of UF-B; air reaches 69 °C under a roof, and not 70 °C."""
+    doc = document([segment(method="UF-B", conductor="8", ambient_c=ambient_c)])
+    (found,) = [row for row in told(doc).findings if row.code == "ambient-too-hot"]
+    assert found.fix_label == offered
+
+
+def test_too_small_a_disconnect_becomes_the_next_that_is_made() -> None:
+    """440.12: 115 % of 24 A is 27.6 A: 30 A; 430.57: a switch holds the fuses that it has."""
+    plate = {"mca_a": 24, "max_ocpd_a": 40}
+    small = told(document([pipe(conductor="10")], plate, proposed={"disconnect_a": 25, "ocpd_a": 30}))
+    (row,) = [row for row in small.findings if row.code == "disconnect-small"]
+    assert row.fix is not None
+    assert (row.fix_label, row.fix["proposed"]["disconnect_a"]) == ("Make it 30 A", 30)
+    fused = {"disconnect_a": 30, "disconnect_type": "fused", "ocpd_a": 40, "ocpd_type": "fuse"}
+    (row,) = [row for row in told(document([pipe(conductor="8")], plate, proposed=fused)).findings
+              if row.code == "disconnect-below-fuse"]  # fmt: skip
+    assert row.fix is not None
+    assert (row.fix_label, row.fix["proposed"]["disconnect_a"]) == ("Make it 60 A", 60)
+
+
+def drop_of(supply_v: float, amps: float, length_ft: float, **plate: Any) -> Json:
+    """14 AWG solid: Chapter 9 Table 8, 3.07 ohm a thousand feet: 2 x length x 3.07 / 1000 x amps."""
+    doc = document([pipe(conductor="14", construction="solid", length_ft=length_ft)], kind="dehumidifier",
+                   supply={"volts": supply_v})  # fmt: skip
+    doc["equipment"]["nameplate"] = {"phase": 1, "amps": amps, "continuous": False, **plate}
+    return doc
+
+
+@pytest.mark.parametrize(("supply_v", "found"), [(204.14, False), (204.13, True)])
+def test_under_load_a_unit_may_see_just_what_its_plate_asks_for(supply_v: float, found: bool) -> None:
+    """A plate of 220 V reaches down to 198 V; 100 ft and 10 A take 6.14 V."""
+    result = told(drop_of(supply_v, 10, 100, volts="220"))
+    assert result.voltage_drop_v == pytest.approx(6.14)
+    assert any("Running, the unit would see" in row.message for row in result.findings) is found
+
+
+@pytest.mark.parametrize(("amps", "roomy"), [(10, False), (9.9, True)])
+def test_another_way_may_drop_just_as_much_as_is_advised(amps: float, roomy: bool) -> None:
+    """3 % of 204.6666… V and no less: 6.14 V at 10 A is 3.00 % of 204.66 V and a little more."""
+    result = told(drop_of(204.66, amps, 100))
+    assert ("voltage-drop" in codes(result)) is not roomy
+    assert ("14" in {row.conductor for row in result.alternatives}) is roomy
+
+
+def test_three_percent_exactly_is_advised_against_by_nothing() -> None:
+    """12 A over 100 ft: 7.368 V, 3 % of 245.6 V to the last digit."""
+    result = told(drop_of(245.6, 12, 100))
+    assert result.voltage_drop_pct == 3
+    assert "voltage-drop" not in codes(result)
+    assert "14" in {row.conductor for row in result.alternatives}
+
+
+@pytest.mark.parametrize(("length_ft", "stopped"), [(6, False), (6.1, True)])
+def test_a_stub_of_sheathed_cable_where_it_is_accepted(length_ft: float, stopped: bool) -> None:
+    """A local practice against 334.12(B)(4): at most 6 ft, in a raceway."""
+    local = {"title": "x", "said_by": "an authority", "said_on": "2026-01-01", "choices": {"nm-b-stub": "short-stub"}}
+    part = segment(conductor="12", place="outdoor", raceway="LFNC", length_ft=length_ft)
+    assert ("nm-wet" in codes(told(document([part]) | {"amendments": [local]}))) is stopped
+
+
+@pytest.mark.parametrize(
+    ("fla", "needed", "article"),
+    [((10.0,), 12.5, "430.22"), ((10.0, 6.0), 18.5, "430.24"), ((6.0, 10.0, 2.0), 20.5, "430.24")],
+)
+def test_motors_alone_are_carried_with_a_quarter_of_the_largest_more(
+    fla: tuple[float, ...], needed: float, article: str
+) -> None:
+    """430.22: 1.25 x 10 A. 430.24: 1.25 x 10 A + 6 A; + 2 A."""
+    doc = document([pipe()], kind="air_handler", proposed={"ocpd_a": None, "disconnect_a": 60})
+    doc["equipment"]["nameplate"] = {
+        "volts": "240",
+        "phase": 1,
+        "motors": [{"fla_a": amps, "use": "blower"} for amps in fla],
+    }
+    found = told(doc)
+    assert found.min_ampacity_a == needed
+    assert next(row.article for row in found.steps if row.what == "Conductors must carry") == article

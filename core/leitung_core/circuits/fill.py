@@ -16,14 +16,15 @@ from leitung_core.units import say
 
 @dataclass(frozen=True)
 class Fill:
-    """`size` is the least trade size, None where it cannot be told; `pct` the fill of the proposed size."""
+    """`size` is the least trade size; `pct` the fill of the proposed size. `unknown`: what keeps all of it from being
+    told."""
 
-    size: str | None
-    area_in2: Decimal | None
-    conductors: int
-    pct: Decimal | None
-    allowed_pct: Decimal | None
-    unknown: str | None
+    size: str | None = None
+    area_in2: Decimal | None = None
+    conductors: int | None = None
+    pct: Decimal | None = None
+    allowed_pct: Decimal | None = None
+    unknown: str | None = None
 
 
 def circuit_conductors(spec: Spec) -> int | None:
@@ -48,12 +49,12 @@ def raceway_fill(spec: Spec, segment: Segment, size: str | None, egc: str | None
     method = book.methods.get(segment.method or "")
     own = circuit_conductors(spec)
     if method is None or method.is_cable or own is None or size is None or egc is None:
-        return Fill(None, None, 0, None, None, "conductors")
+        return Fill(unknown="conductors")
     rows = [(size, own, method.name), (egc, 1, method.name)]
     rows += [(other.conductor, other.count, other.insulation) for other in segment.together or []]
     areas = [(book.conductor_area_in2(insulation, size_), number) for size_, number, insulation in rows]
     if any(area is None for area, _ in areas):
-        return Fill(None, None, 0, None, None, "area")
+        return Fill(unknown="area")
     total = sum((area * number for area, number in areas if area is not None), Decimal(0))
     number = sum(number for _, number, _ in rows)
     allowed = book.fill_allowed(number, is_nipple(segment, book))
@@ -61,7 +62,7 @@ def raceway_fill(spec: Spec, segment: Segment, size: str | None, egc: str | None
     least = next((trade for trade, area in by_size.items() if total <= area * allowed), None)
     inside = by_size.get(segment.raceway_size or "")
     pct = total / inside * 100 if inside else None
-    return Fill(least, total, number, pct, allowed * 100, None)
+    return Fill(least, total, number, pct, allowed * 100)
 
 
 def fill_steps(index: int, segment: Segment, fill: Fill) -> list[Step]:

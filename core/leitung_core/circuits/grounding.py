@@ -41,12 +41,12 @@ def grounding_conductor(
     if book.school("egc-base") == "matched":
         base = matching_size(material, ocpd_a, book) or base
     capped = book.school("egc-cap") == "capped"
-    grows = (book.area_cmil(conductor) or Decimal(0)) > (book.area_cmil(base or conductor) or Decimal(0))
+    area, base_area = book.area_cmil(conductor), book.area_cmil(base or conductor)
+    grows = area is not None and base_area is not None and area > base_area
     least = _smaller(table, base if base and grows else conductor, book) if capped else table
     if least != table:
         formula = "never required larger than the circuit conductors"
         steps.append(step("egc", "Capped", formula, say_size(least), "", "250.122(A)"))
-    area, base_area = book.area_cmil(conductor), book.area_cmil(base or conductor)
     before = None
     if grows and area is not None and base_area is not None:
         before = least

@@ -93,7 +93,7 @@ def _too_hot(index: int, segment: Segment, book: Rulebook) -> Remark | None:
     typed = exact(segment.ambient_c or 0)
     meant = round((typed - 32) / FAHRENHEIT_A_DEGREE)
     sun = ambient - typed
-    if not NO_AIR_IS_SO_HOT_C <= typed <= 150 or book.ambient_factor(meant + sun, starts_c) is None:
+    if typed < NO_AIR_IS_SO_HOT_C or book.ambient_factor(meant + sun, starts_c) is None:
         return Remark("ambient-too-hot", at, message)
     message += f" Was {say(typed)} °F meant?"
     return Remark("ambient-too-hot", at, message, f"It is {say(typed)} °F, {meant} °C", (Edit(at, float(meant)),))

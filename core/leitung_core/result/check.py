@@ -24,6 +24,7 @@ from leitung_core.plant.size_document import amendments_of
 from leitung_core.result.causes import merged
 from leitung_core.result.lines import DrawnLine, drawn_lines
 from leitung_core.result.stands import standing
+from leitung_core.result.stations import StationAt, planned
 from leitung_core.rulebook import Rulebook
 from leitung_core.sizing import size_all
 from leitung_core.suit import (
@@ -64,6 +65,7 @@ class PlanResult(BaseModel):
     systems: dict[str, list[str]]
     findings: list[Finding]
     stands: dict[str, list[str]]
+    stations: list[StationAt]
     worst: Severity | None
 
     def on_line(self, circuit_id: str) -> list[Finding]:
@@ -123,6 +125,7 @@ def check_plant(plant: Plant, systems: Sequence[System] | None = None) -> PlanRe
         systems=of_systems,
         findings=findings,
         stands=standing(findings, drawn),
+        stations=planned(plan, systems, findings),
         worst=worst(findings),
     )
 

@@ -11,8 +11,8 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.commissioning.judge import Verdict
 from leitung_core.findings import Finding
 from leitung_core.result.brief import Brief
+from leitung_core.result.stations import Progressed
 
-Station = Literal["lines", "start-up", "handover", "signed"]
 Tried = Literal["passed", "failed", "taken_back"]
 WIRING = ("devices/", "cables/")
 
@@ -22,7 +22,7 @@ class Progress(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    station: Station
+    station: Progressed
     next: str
     stuck_on: str | None
     rank: int

@@ -37,6 +37,7 @@ export type PlanDoc = Omit<
   questions?: Record<string, Question>;
   amendments?: Record<string, AmendmentOrId>;
 };
+export type StationAt = Schemas["StationAt"];
 export type PlanResult = PlanOut["result"];
 export type DrawnLine = Schemas["DrawnLine"];
 export type PartOfLine = Schemas["PartOfLine"];

@@ -1131,6 +1131,32 @@ export interface components {
              * Format: date-time
              */
             changed_at: string;
+            /**
+             * Recorded
+             * @description the stations after planning
+             * @default []
+             */
+            recorded: components["schemas"]["StationAt"][];
+        };
+        /**
+         * StationAt
+         * @description A station and its state: unknown while there is nothing, open while something is still to enter or to do.
+         */
+        StationAt: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "site" | "lines" | "landings" | "bench" | "start-up" | "handover";
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "unknown" | "open" | "stop" | "done";
+            /** Says */
+            says: string;
         };
         /**
          * AcSource
@@ -2943,6 +2969,8 @@ export interface components {
             stands: {
                 [key: string]: string[];
             };
+            /** Stations */
+            stations: components["schemas"]["StationAt"][];
             /** Worst */
             worst: ("stop" | "warning" | "note") | null;
         };

@@ -1,16 +1,18 @@
 /** Session and routes. */
 import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes } from "react-router";
 
 import { api, data, setToken } from "../api/client";
 import { Board } from "../features/board/Board";
-import { Catalogue } from "../features/catalogue/Catalogue";
-import { Lines } from "../features/lines/Lines";
-import { Rulebook } from "../features/rules/Rulebook";
-import { QuickSize } from "../features/size/QuickSize";
 import { Message } from "../ui/parts";
-import { Install } from "./Install";
 import { SignIn } from "../ui/SignIn";
+
+const Catalogue = lazy(async () => ({ default: (await import("../features/catalogue/Catalogue")).Catalogue }));
+const Install = lazy(async () => ({ default: (await import("./Install")).Install }));
+const Lines = lazy(async () => ({ default: (await import("../features/lines/Lines")).Lines }));
+const QuickSize = lazy(async () => ({ default: (await import("../features/size/QuickSize")).QuickSize }));
+const Rulebook = lazy(async () => ({ default: (await import("../features/rules/Rulebook")).Rulebook }));
 
 export function App() {
   const session = useQuery({
@@ -32,31 +34,33 @@ export function App() {
   const { person } = session.data;
   if (!person) return <SignIn />;
   return (
-    <Routes>
-      <Route path="/" element={<Board person={person} />} />
-      <Route
-        path="/size"
-        element={
-          <QuickSize
-            person={person}
-            draw={(plan) => <Lines plan={plan} readOnly={false} history={false} onHistory={() => undefined} single />}
-          />
-        }
-      />
-      <Route path="/catalogue" element={<Catalogue person={person} />} />
-      <Route path="/rulebook" element={<Rulebook />} />
-      <Route path="/installs/:id" element={<Navigate to="lines" replace />} />
-      <Route path="/installs/:id/:station" element={<Install person={person} />} />
-      <Route
-        path="*"
-        element={
-          <Message title="There is nothing at this address">
-            <a className="underline" href="/">
-              To the installs
-            </a>
-          </Message>
-        }
-      />
-    </Routes>
+    <Suspense fallback={<p className="p-7 text-soft">Drawing …</p>}>
+      <Routes>
+        <Route path="/" element={<Board person={person} />} />
+        <Route
+          path="/size"
+          element={
+            <QuickSize
+              person={person}
+              draw={(plan) => <Lines plan={plan} readOnly={false} history={false} onHistory={() => undefined} single />}
+            />
+          }
+        />
+        <Route path="/catalogue" element={<Catalogue person={person} />} />
+        <Route path="/rulebook" element={<Rulebook />} />
+        <Route path="/installs/:id" element={<Navigate to="lines" replace />} />
+        <Route path="/installs/:id/:station" element={<Install person={person} />} />
+        <Route
+          path="*"
+          element={
+            <Message title="There is nothing at this address">
+              <a className="underline" href="/">
+                To the installs
+              </a>
+            </Message>
+          }
+        />
+      </Routes>
+    </Suspense>
   );
 }

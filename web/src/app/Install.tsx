@@ -1,26 +1,37 @@
 /** One install: its header, its stations, and the screen of the station at hand. */
-import { useEffect, useState } from "react";
+import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { type Person, Refusal } from "../api/client";
-import { Bench } from "../features/bench/Bench";
-import { Handover } from "../features/handover/Handover";
-import { DeviceSheet } from "../features/landings/DeviceSheet";
-import { Landings } from "../features/landings/Landings";
-import { Lines } from "../features/lines/Lines";
-import { Panels } from "../features/panels/Panels";
-import { Rules } from "../features/rules/Rules";
-import { StartUp } from "../features/startup/StartUp";
-import { Suit } from "../features/suit/Suit";
 import { type PlanHandle, usePlan } from "../plan/usePlan";
 import { Message } from "../ui/parts";
 import { useMetric } from "../ui/units";
 import { Banners } from "../ui/Banners";
 import { Shortcuts } from "./Shortcuts";
-import { STATIONS, Stations } from "../ui/Stations";
+import { singleKeys } from "../ui/keys";
+import { Stations } from "../ui/Stations";
 import { UnitsSwitch } from "../ui/UnitsSwitch";
-import { VIEWS, Views } from "./Views";
 import { Wordmark } from "../ui/Wordmark";
+
+const Bench = lazy(async () => ({ default: (await import("../features/bench/Bench")).Bench }));
+const Handover = lazy(async () => ({ default: (await import("../features/handover/Handover")).Handover }));
+const DeviceSheet = lazy(async () => ({ default: (await import("../features/landings/DeviceSheet")).DeviceSheet }));
+const Landings = lazy(async () => ({ default: (await import("../features/landings/Landings")).Landings }));
+const Lines = lazy(async () => ({ default: (await import("../features/lines/Lines")).Lines }));
+const Panels = lazy(async () => ({ default: (await import("../features/panels/Panels")).Panels }));
+const Rules = lazy(async () => ({ default: (await import("../features/rules/Rules")).Rules }));
+const Site = lazy(async () => ({ default: (await import("../features/site/Site")).Site }));
+const StartUp = lazy(async () => ({ default: (await import("../features/startup/StartUp")).StartUp }));
+const Suit = lazy(async () => ({ default: (await import("../features/suit/Suit")).Suit }));
+
+const STATIONS = ["site", "lines", "landings", "bench", "start-up", "handover"];
+/** Screens that belong to a station and are reached from a thing on it: by which key, and to which station. */
+const WITHIN: Record<string, { station: string; key?: string }> = {
+  sheet: { station: "landings" },
+  panels: { station: "lines", key: "p" },
+  suit: { station: "lines", key: "d" },
+  rules: { station: "site", key: "r" },
+};
 
 export function Install({ person }: { person: Person }) {
   const { id = "", station = "lines" } = useParams();
@@ -62,11 +73,23 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
   const held = trouble !== null || conflict !== null;
   const saved = held ? "not saved yet" : waiting.length ? "saving …" : `saved ${clock(install.changed_at)}`;
   const readOnly = !person.may.includes("plan");
-  const view = VIEWS.find((entry) => entry.id === (station === "sheet" ? "landings" : station));
-  const known = view !== undefined || STATIONS.some((entry) => entry.id === station);
+  const current = WITHIN[station]?.station ?? station;
+  const known = STATIONS.includes(current);
   return (
     <div className={`flex min-h-screen flex-col ${station === "lines" ? "lg:h-screen" : ""}`}>
-      <header className="flex flex-wrap items-center gap-x-4 gap-y-1 px-5 pt-3 pb-3 md:px-7">
+      <a
+        href="#main"
+        className="sr-only focus:not-sr-only focus:absolute focus:z-30 focus:bg-ink focus:p-3 focus:text-sheet"
+        onClick={(event) => {
+          event.preventDefault();
+          const main = document.querySelector<HTMLElement>("main");
+          main?.setAttribute("tabindex", "-1");
+          main?.focus();
+        }}
+      >
+        To the drawing
+      </a>
+      <header className="flex flex-wrap items-center gap-x-4 gap-y-1 px-5 pt-2 pb-1 md:px-7">
         <Link to="/" aria-label="Leitung: all installs" className="flex min-h-11 items-center">
           <Wordmark />
         </Link>
@@ -92,18 +115,25 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
           <UnitsSwitch />
         </span>
       </header>
-      <Stations install={install} current={view ? "lines" : station} />
-      {view && <Views install={id} current={view.id} />}
+      <Stations install={id} stations={[...plan.plan.result.stations, ...install.recorded]} current={current} />
       <Banners plan={plan} />
-      {station === "lines" && <Lines plan={plan} readOnly={readOnly} history={history} onHistory={setHistory} />}
-      {station === "start-up" && <StartUp plan={plan} id={id} canRecord={person.may.includes("record")} />}
-      {station === "handover" && <Handover plan={plan} id={id} person={person} />}
-      {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
-      {station === "sheet" && <DeviceSheet plan={plan} id={id} canRecord={person.may.includes("record")} />}
-      {station === "bench" && <Bench plan={plan} readOnly={readOnly} canRecord={person.may.includes("record")} />}
-      {station === "panels" && <Panels plan={plan} readOnly={readOnly} />}
-      {station === "suit" && <Suit plan={plan} readOnly={readOnly} />}
-      {station === "rules" && <Rules plan={plan} readOnly={readOnly} />}
+      <Suspense fallback={<p className="p-7 text-soft">Drawing …</p>}>
+        <Arrived at={station}>
+          {(station === "site" || station === "rules") && (
+            <Site plan={plan} readOnly={readOnly}>
+              <Rules plan={plan} readOnly={readOnly} />
+            </Site>
+          )}
+          {station === "lines" && <Lines plan={plan} readOnly={readOnly} history={history} onHistory={setHistory} />}
+          {station === "start-up" && <StartUp plan={plan} id={id} canRecord={person.may.includes("record")} />}
+          {station === "handover" && <Handover plan={plan} id={id} person={person} />}
+          {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
+          {station === "sheet" && <DeviceSheet plan={plan} id={id} canRecord={person.may.includes("record")} />}
+          {station === "bench" && <Bench plan={plan} readOnly={readOnly} canRecord={person.may.includes("record")} />}
+          {station === "panels" && <Panels plan={plan} readOnly={readOnly} />}
+          {station === "suit" && <Suit plan={plan} readOnly={readOnly} />}
+        </Arrived>
+      </Suspense>
       {!known && (
         <Message title="There is no such station">
           <Link className="underline" to={`/installs/${id}/lines`}>
@@ -114,6 +144,20 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
       <Shortcuts open={sheet} onClose={() => setSheet(false)} />
     </div>
   );
+}
+
+/** Whoever goes to another station is brought to what it is about; on the first load nothing moves. */
+function Arrived({ at, children }: { at: string; children: ReactNode }) {
+  const last = useRef(at);
+  useEffect(() => {
+    if (last.current === at) return;
+    last.current = at;
+    const main = document.querySelector<HTMLElement>("main");
+    if (at === "rules") document.getElementById("rules")?.scrollIntoView();
+    main?.setAttribute("tabindex", "-1");
+    main?.focus({ preventScroll: true });
+  }, [at]);
+  return children;
 }
 
 function clock(at: string): string {
@@ -135,11 +179,13 @@ function useKeys(id: string, plan: PlanHandle, onSheet: () => void, onHistory: (
         return;
       }
       if (field || event.ctrlKey || event.metaKey || event.altKey) return;
-      const station = STATIONS[Number(event.key) - 1] ?? VIEWS.find((view) => view.key === event.key);
       if (event.key === "?") onSheet();
-      else if (event.key === "h") onHistory();
-      else if (event.key === "b") void navigate("/");
-      else if (station) void navigate(`/installs/${id}/${station.id}`);
+      if (!singleKeys()) return;
+      const within = Object.keys(WITHIN).find((screen) => WITHIN[screen]?.key === event.key);
+      const station = STATIONS[Number(event.key) - 1] ?? within;
+      if (event.key === "h") onHistory();
+      else if (event.key === "i") void navigate("/");
+      else if (station) void navigate(`/installs/${id}/${station}`);
     }
     window.addEventListener("keydown", key);
     return () => window.removeEventListener("keydown", key);

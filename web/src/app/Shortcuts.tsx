@@ -1,6 +1,7 @@
 /** One sheet of shortcuts, on the question mark. */
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 
+import { switchSingleKeys, useSingleKeys } from "../ui/keys";
 import { Button } from "../ui/parts";
 
 const KEYS: [string, string][] = [
@@ -12,16 +13,19 @@ const KEYS: [string, string][] = [
   ["Ctrl Z", "take back"],
   ["Ctrl Shift Z", "bring back"],
   ["H", "history: who changed what and when"],
-  ["1 2 3", "Lines, Start-up, Handover"],
-  ["L W N P S R", "lines, landings, bench, panels, does it suit, rules"],
+  ["1 to 6", "Site, Lines, Landings, Bench, Start-up, Handover"],
+  ["P", "panels: spaces and demand"],
+  ["D", "does a unit suit its room"],
+  ["R", "rules that hold here"],
   [", .", "on the bench: a step back, a step on"],
   ["0", "on the bench: let all go, from cold"],
   ["X", "on the bench: as lines, or as it hangs"],
-  ["B", "board of installs"],
+  ["I", "all installs"],
   ["?", "this sheet"],
 ];
 
 export function Shortcuts({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const single = useSingleKeys();
   return (
     <Dialog open={open} onClose={onClose} className="relative z-20">
       <div className="fixed inset-0 bg-ink/40" aria-hidden />
@@ -36,7 +40,16 @@ export function Shortcuts({ open, onClose }: { open: boolean; onClose: () => voi
               </div>
             ))}
           </dl>
-          <Button className="mt-6" onClick={onClose} autoFocus>
+          <label className="mt-5 flex min-h-11 items-center gap-3 border-t border-rule pt-3">
+            <input
+              type="checkbox"
+              className="size-5 accent-copper"
+              checked={single}
+              onChange={(event) => switchSingleKeys(event.target.checked)}
+            />
+            Keys of one letter or digit
+          </label>
+          <Button className="mt-3" onClick={onClose} autoFocus>
             Close
           </Button>
         </DialogPanel>

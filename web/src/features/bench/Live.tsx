@@ -6,6 +6,7 @@ import { isWhole, layoutRail } from "../../drawing/bench";
 import { BenchDrawing, type BenchHandlers } from "../../drawing/BenchDrawing";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Findings } from "../../ui/Findings";
+import { singleKeys } from "../../ui/keys";
 import { Button, Mark, severityColour } from "../../ui/parts";
 import { useWidth } from "../../ui/useWidth";
 import { SideScroll } from "../../ui/SideScroll";
@@ -415,6 +416,7 @@ function useKeys(presses: Presses, turn: () => void) {
     function key(event: KeyboardEvent) {
       const target = event.target as HTMLElement;
       if (target.closest("input, select, textarea") || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (!singleKeys()) return;
       if (event.key === ",") presses.step(-1);
       else if (event.key === ".") presses.step(1);
       else if (event.key === "0") presses.clear();

@@ -13,10 +13,21 @@ import {
   type PlanOut,
   post,
 } from "../../api/client";
-import { reached, STATIONS } from "../../ui/Stations";
 import { Places } from "../../ui/Page";
 import { Wordmark } from "../../ui/Wordmark";
 import { Button, Mark, Message } from "../../ui/parts";
+
+const MILESTONES = [
+  { id: "lines", name: "Planning" },
+  { id: "start-up", name: "Start-up" },
+  { id: "handover", name: "Handover" },
+] as const;
+
+function reached(install: InstallOut): number {
+  return install.station === "signed"
+    ? MILESTONES.length
+    : MILESTONES.findIndex((station) => station.id === install.station);
+}
 
 export function Board({ person }: { person: Person }) {
   const [search, setSearch] = useState("");
@@ -135,14 +146,14 @@ function Row({ install }: { install: InstallOut }) {
 const TRACK = 176;
 
 function Track({ at, stuck }: { at: number; stuck: boolean }) {
-  const step = TRACK / (STATIONS.length - 1);
-  const end = Math.min(TRACK, at * step + (at < STATIONS.length - 1 ? step * 0.35 : 0));
-  const name = STATIONS[at]?.name ?? "Signed";
+  const step = TRACK / (MILESTONES.length - 1);
+  const end = Math.min(TRACK, at * step + (at < MILESTONES.length - 1 ? step * 0.35 : 0));
+  const name = MILESTONES[at]?.name ?? "Signed";
   return (
     <svg viewBox={`-6 -4 240 50`} width="228" height="48" role="img" aria-label={`At ${name}${stuck ? ", stuck" : ""}`}>
       <path d={`M0 10H${TRACK}`} stroke="#b9ab92" strokeWidth="2" />
       <path d={`M0 10H${end}`} stroke="#1b2126" strokeWidth="4.5" />
-      {STATIONS.map((station, index) => (
+      {MILESTONES.map((station, index) => (
         <g key={station.id}>
           <path
             d={`M${index * step} 2v16`}

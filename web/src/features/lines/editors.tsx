@@ -21,8 +21,6 @@ interface Props {
 export function SourceEditor({ line, part, plan, readOnly }: Props) {
   const source = line.source;
   const f = fields(plan, part.path, readOnly);
-  const site = fields(plan, "site", readOnly);
-  const found = plan.document?.site;
   const own = fields(plan, `circuits/${line.circuitId}`, readOnly);
   const sources = Object.entries(plan.document?.sources ?? {}).map(([value, entry]) => ({
     value,
@@ -56,19 +54,11 @@ export function SourceEditor({ line, part, plan, readOnly }: Props) {
         {boxed ? (
           <>
             Its bus carries {f.number("bus_a", "Bus rating", source.bus_a, "A", "amps?")}; it has{" "}
-            {f.number("spaces", "Numbered spaces", source.spaces, undefined, "how many?")} spaces. Main and demand stand
-            under Panels.
+            {f.number("spaces", "Numbered spaces", source.spaces, undefined, "how many?")} spaces.
           </>
         ) : (
           <>It is rated {f.number("bus_a", "Rating of the source", source.bus_a, "A", "amps?")}.</>
         )}
-      </Sentence>
-      <h3 className="mt-5 border-t-2 border-ink pt-3 font-bold">Site</h3>
-      <Sentence>
-        {site.text("name", "Site name", found?.name, undefined, "which site?")},{" "}
-        {site.text("place", "Place on the site", found?.place, undefined, "where on it?")}: a{" "}
-        {site.choice("occupancy", "Occupancy", found?.occupancy, options(...vocabulary.occupancies), "which?")}{" "}
-        occupancy, permit dated {site.text("permit_date", "Permit date", found?.permit_date, undefined, "when?")}.
       </Sentence>
     </>
   );

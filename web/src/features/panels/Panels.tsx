@@ -1,5 +1,6 @@
 /** A panel as it hangs: spaces with their legs, what is there, what is free; a circuit is dragged to other spaces. */
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { useSearchParams } from "react-router";
 
 import type { PanelResult, Patch, Source } from "../../api/client";
 import vocabulary from "../../api/vocabulary.json";
@@ -22,7 +23,9 @@ interface Props {
 }
 
 export function Panels({ plan, readOnly }: Props) {
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [query, setQuery] = useSearchParams();
+  const chosen = query.get("panel");
+  const setChosen = (panel: string) => setQuery({ panel });
   const server = plan.plan;
   if (!server || !plan.document) return null;
   const order = server.result.lines.flatMap((group) => (group.source ? [group.source] : []));

@@ -47,7 +47,7 @@ export function Rules({ plan, readOnly }: Props) {
   };
   const { document } = plan;
   return (
-    <main className="mt-2 grid gap-x-12 gap-y-8 border-t border-rule px-5 pt-5 pb-16 md:px-7 lg:grid-cols-[minmax(0,1fr)_24rem]">
+    <div className="grid gap-x-12 gap-y-8 border-t border-rule px-5 pt-5 md:px-7 lg:grid-cols-[minmax(0,1fr)_24rem]">
       <div>
         <Edition book={book} document={document} readOnly={readOnly} onTry={attempt} />
         <Amendments book={book} document={document} plan={plan} readOnly={readOnly} onTry={attempt} />
@@ -82,7 +82,7 @@ export function Rules({ plan, readOnly }: Props) {
           The adopted edition and its local amendments always win. Ask the local authority.
         </p>
       </aside>
-    </main>
+    </div>
   );
 }
 

@@ -143,6 +143,7 @@ function scratchOut(checked: CheckOut): PlanOut {
       station: "lines",
       next: "",
       stuck_on: "",
+      recorded: [],
       changed_at: "",
     },
     unchanged: [],

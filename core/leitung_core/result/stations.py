@@ -1,0 +1,90 @@
+"""The stations of the work, each with its state: what is in order, what is open, where it is stuck, what is not begun.
+
+Planning stands in the result of the plan; start-up and handover in what has been recorded since.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from leitung_core.control.system import System
+from leitung_core.control.words import WORDINGS
+from leitung_core.findings import STILL_TO_ENTER, Finding
+from leitung_core.plan.model import Plan
+
+Name = Literal["site", "lines", "landings", "bench", "start-up", "handover"]
+State = Literal["unknown", "open", "stop", "done"]
+Progressed = Literal["lines", "start-up", "handover", "signed"]
+NAMES: dict[Name, str] = {
+    "site": "Site", "lines": "Lines", "landings": "Landings", "bench": "Bench", "start-up": "Start-up",
+    "handover": "Handover",
+}  # fmt: skip
+OF_BENCH = {wording.code for wording in WORDINGS.values()} | {
+    "interlock-untried", "interlock-waived", "bench-assumed", "bench-unfed",
+}  # fmt: skip
+OPEN = frozenset(STILL_TO_ENTER) | {"half-landed", "cable-not-landed", "interlock-untried"}
+
+
+class StationAt(BaseModel):
+    """A station and its state: unknown while there is nothing, open while something is still to enter or to do."""
+
+    model_config = ConfigDict(frozen=True)
+
+    id: Name
+    name: str
+    state: State
+    says: str
+
+
+def station_of(row: Finding) -> Name:
+    """The station at which a finding is mended."""
+    if row.code in OF_BENCH:
+        return "bench"
+    if row.about.startswith(("devices/", "cables/")):
+        return "landings"
+    of_site = row.about.startswith(("sources/", "site")) and row.code in STILL_TO_ENTER
+    return "site" if of_site else "lines"
+
+
+def planned(plan: Plan, systems: Sequence[System], findings: Iterable[Finding]) -> list[StationAt]:
+    """The stations of planning."""
+    there: dict[Name, bool] = {
+        "site": bool(plan.sources or plan.site.name), "lines": bool(plan.circuits),
+        "landings": bool(plan.devices or plan.cables), "bench": bool(systems),
+    }  # fmt: skip
+    told = list(findings)
+    return [
+        _at(name, _state([row for row in told if station_of(row) == name]) if begun else "unknown", told)
+        for name, begun in there.items()
+    ]
+
+
+def _state(rows: Sequence[Finding]) -> State:
+    if any(row.severity == "stop" for row in rows):
+        return "stop"
+    return "open" if any(row.code in OPEN for row in rows) else "done"
+
+
+def _at(name: Name, state: State, told: Sequence[Finding]) -> StationAt:
+    stops = sum(row.severity == "stop" and station_of(row) == name for row in told)
+    words = {
+        "unknown": "nothing yet", "open": "something is still to enter",
+        "stop": f"{stops} {'stop' if stops == 1 else 'stops'}", "done": "in order",
+    }  # fmt: skip
+    return StationAt(id=name, name=NAMES[name], state=state, says=words[state])
+
+
+def recorded(progressed: Progressed, stuck: bool) -> list[StationAt]:
+    """The stations after planning, by how far the install has come and whether it is stuck."""
+    start_up: dict[Progressed, State] = {
+        "lines": "unknown", "start-up": "stop" if stuck else "open", "handover": "done", "signed": "done",
+    }  # fmt: skip
+    handover: dict[Progressed, State] = {
+        "lines": "unknown", "start-up": "unknown", "handover": "open", "signed": "done",
+    }  # fmt: skip
+    words = {"unknown": "not yet", "open": "at hand", "stop": "stuck", "done": "done"}
+    found: list[tuple[Name, State]] = [("start-up", start_up[progressed]), ("handover", handover[progressed])]
+    return [StationAt(id=name, name=NAMES[name], state=state, says=words[state]) for name, state in found]

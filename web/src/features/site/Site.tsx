@@ -1,0 +1,128 @@
+/** The site: where it is and what it is, what feeds it, what is asked about it; the rules that hold there follow. */
+import type { ReactNode } from "react";
+import { Link } from "react-router";
+
+import type { Finding, Source } from "../../api/client";
+import { findingsAt } from "../../api/findings";
+import vocabulary from "../../api/vocabulary.json";
+import { gravest, say } from "../../drawing/parts";
+import { nextId } from "../../plan/ids";
+import type { PlanHandle } from "../../plan/usePlan";
+import { fields, options, Sentence } from "../../ui/fields";
+import { Button, Mark, severityColour } from "../../ui/parts";
+
+interface Props {
+  plan: PlanHandle;
+  readOnly: boolean;
+  /** The rules of the install. */
+  children: ReactNode;
+}
+
+export function Site({ plan, readOnly, children }: Props) {
+  const { document, plan: server } = plan;
+  if (!document || !server) return null;
+  const site = fields(plan, "site", readOnly);
+  const found = document.site;
+  const sources = Object.entries(document.sources ?? {});
+  const asked = Object.keys(document.questions ?? {}).length;
+  const here = `/installs/${server.install.id}`;
+  return (
+    <main className="mt-2 border-t border-rule pb-16">
+      <section aria-label="Where it is" className="px-5 pt-5 md:px-7">
+        <Sentence>
+          {site.text("name", "Site name", found.name, undefined, "which site?")},{" "}
+          {site.text("place", "Place on the site", found.place, undefined, "where on it?")}: a{" "}
+          {site.choice("occupancy", "Occupancy", found.occupancy, options(...vocabulary.occupancies), "which?")}{" "}
+          occupancy, permit dated {site.text("permit_date", "Permit date", found.permit_date, undefined, "when?")}.
+        </Sentence>
+      </section>
+      <section aria-label="What feeds it" className="px-5 pt-5 md:px-7">
+        <h2 className="text-lg font-bold">What feeds it</h2>
+        <ul className="mt-1">
+          {sources.map(([id, source]) => (
+            <Feed
+              key={id}
+              to={`${here}/panels?panel=${id}`}
+              id={id}
+              source={source}
+              lines={server.result.lines.find((group) => group.source === id)?.circuits.length ?? 0}
+              findings={findingsAt(server.result, `sources/${id}`)}
+            />
+          ))}
+        </ul>
+        {sources.length === 0 && (
+          <p className="mt-2 max-w-xl border-l-[9px] border-dashed border-faint py-2 pl-4 text-soft">
+            No panel yet. Add the one that feeds this install and read its label: volts, phases, bus, spaces.
+          </p>
+        )}
+        <p className="mt-3 flex flex-wrap items-center gap-x-6 gap-y-2">
+          {!readOnly && (
+            <Button
+              onClick={() => {
+                const fresh = nextId("P", document.sources);
+                plan.change({ sources: { [fresh]: { kind: "panel", name: "New panel" } } }, "Add a panel");
+              }}
+            >
+              Add a panel
+            </Button>
+          )}
+          <Link
+            className="inline-flex min-h-11 items-center underline decoration-faint underline-offset-4"
+            to={`${here}/suit`}
+          >
+            Does a unit suit its room? {asked > 0 && `${asked} asked`}
+          </Link>
+        </p>
+      </section>
+      <div id="rules" className="mt-8">
+        {children}
+      </div>
+    </main>
+  );
+}
+
+interface FeedProps {
+  to: string;
+  id: string;
+  source: Source;
+  lines: number;
+  findings: readonly Finding[];
+}
+
+/** A source as its spine, with what it gives and how many lines begin at it. */
+function Feed({ to, id, source, lines, findings }: FeedProps) {
+  const grave = gravest(findings);
+  const first = findings.find((finding) => finding.severity === grave);
+  const gives = [
+    source.kind,
+    source.volts ? say(source.volts, "V") : "volts?",
+    source.phase ? `${source.phase} ${source.phase === 1 ? "phase" : "phases"}` : "phases?",
+    source.bus_a ? `${say(source.bus_a, "A")} bus` : "",
+  ];
+  return (
+    <li className="border-b border-rule">
+      <Link to={to} className="flex min-h-14 items-stretch gap-x-4 hover:bg-sheet">
+        <span
+          aria-hidden
+          className={`w-[9px] shrink-0 ${source.volts ? "bg-ink" : "border-l-4 border-dashed border-faint"}`}
+        />
+        <span className="flex flex-1 flex-wrap items-baseline gap-x-4 py-2">
+          <b className="text-lg">{source.name ?? id}</b>
+          <span className="text-soft">{gives.filter(Boolean).join(", ")}</span>
+          <span className="text-soft">
+            {lines} {lines === 1 ? "line" : "lines"}
+          </span>
+          {first && grave !== "note" && (
+            <span className={`flex items-center gap-2 font-semibold ${severityColour[first.severity]}`}>
+              <Mark severity={first.severity} />
+              {first.message}
+            </span>
+          )}
+        </span>
+        <span className="self-center pr-2 whitespace-nowrap underline decoration-faint underline-offset-4 max-md:hidden">
+          spaces and demand
+        </span>
+      </Link>
+    </li>
+  );
+}
