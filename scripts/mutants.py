@@ -59,6 +59,9 @@ PACKAGES = {
     ),
     "factors": Package((FACTORS,), (*CIRCUITS, *PLANS, "tests/core/wiring", "tests/core/control")),
 }
+# What a network was solved for meets its bound to no digit: whether it then counts cannot be seen, and is not asked.
+SOLVED = {"volts", "amps", "alternating", "direct", "secondary_amps", "ends", "asked", "off", "long"}
+TIES = ("Gt_GtE", "GtE_Gt", "Lt_LtE", "LtE_Lt")
 # Figures, orders of figures, and what is turned into its opposite; words put in an order are no change of a bound.
 _ORDER = "(Lt|LtE|Gt|GtE)"
 _OPPOSITE = "Eq_NotEq|NotEq_Eq|Is_IsNot|IsNot_Is|In_NotIn|NotIn_In"
@@ -129,6 +132,7 @@ def _choose(folder: Path, session: Path, sample: Sample | None, share: int, of: 
             item for item in work.work_items
             if item.job_id in pending
             and item.mutations[0].start_pos not in _figures_of_form(folder / item.mutations[0].module_path)
+            and not _is_a_solved_tie(folder, item.mutations[0])
         ]  # fmt: skip
         left.sort(key=lambda item: _place_of(item.mutations[0]))
         picked = _sampled(range(len(left)), sample)[share::of]
@@ -140,6 +144,27 @@ def _choose(folder: Path, session: Path, sample: Sample | None, share: int, of: 
 def _place_of(change: MutationSpec) -> tuple[str, tuple[int, int], str, int]:
     """The same in every copy, so that their shares never overlap; the ids of the tool are drawn at random."""
     return str(change.module_path), change.start_pos, change.operator_name, change.occurrence
+
+
+def _is_a_solved_tie(folder: Path, change: MutationSpec) -> bool:
+    """Whether the change is only about a solved figure that equals its bound."""
+    if not change.operator_name.endswith(TIES):
+        return False
+    return change.start_pos in _comparisons_of_the_solved(folder / change.module_path)
+
+
+@cache
+def _comparisons_of_the_solved(file: Path) -> frozenset[tuple[int, int]]:
+    """Where such comparisons begin, or any of their parts: the tool names either."""
+    found = set()
+    for node in ast.walk(ast.parse(file.read_text("utf-8"))):
+        if isinstance(node, ast.Compare):
+            parts = [*ast.walk(node)]
+            names = {part.id for part in parts if isinstance(part, ast.Name)}
+            names |= {part.attr for part in parts if isinstance(part, ast.Attribute)}
+            if names & SOLVED:
+                found |= {(part.lineno, part.col_offset) for part in parts if isinstance(part, ast.expr)}
+    return frozenset(found)
 
 
 @cache

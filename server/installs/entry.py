@@ -10,6 +10,7 @@ from uuid import UUID
 from accounts.roles import person
 from django.http import HttpRequest
 from leitung_core.entry.into_plan import Brought, line_of, lines_of_schedule
+from leitung_core.entry.like import read_like
 from leitung_core.entry.numbers import tidied
 from leitung_core.entry.schedule import read_schedule
 from leitung_core.entry.sentence import read_unit
@@ -97,6 +98,9 @@ class ScheduleOut(BaseModel):
 def sentence(request: HttpRequest, install_id: UUID, body: Sentence) -> SentenceOut:
     """Read a unit in one sentence; nothing is kept."""
     plan = actions.checked(actions.find(person(request), install_id)).plan
+    like = read_like(plan, body.text)
+    if like is not None:
+        return SentenceOut(pieces=[Piece(text=body.text, understood=True)], left=[], brought=_brought(like))
     try:
         found = read_unit(body.text, body.units)
     except InputError:

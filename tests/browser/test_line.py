@@ -29,7 +29,7 @@ def test_the_board_says_what_is_stuck_and_one_action_clears_it(open_as: SignIn) 
     expect(page.locator("[data-cut]")).to_be_visible()
     page.get_by_role("button", name="Make it THWN-2 in LFNC").click()
     expect(page.locator("[data-cut]")).to_have_count(0)
-    page.keyboard.press("b")
+    page.keyboard.press("i")
     expect(page.get_by_role("heading", level=1)).to_have_text("4 installs, 1 stuck")
 
 
@@ -178,7 +178,7 @@ def test_the_whole_line_by_keyboard(workshop: Page) -> None:
     expect(page.get_by_role("dialog")).to_contain_text("bring back")
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_have_count(0)
-    page.keyboard.press("2")
+    page.keyboard.press("5")
     expect(page.get_by_text("Do not energise")).to_be_visible()
 
 

@@ -90,7 +90,7 @@ def test_nonsense_in_every_field_of_the_other_views(open_as: SignIn, view: str, 
 def test_two_lines_and_the_keys_between_them(open_as: SignIn) -> None:
     page = open_as()
     install(page, "Ticket kiosk")
-    page.keyboard.press("1")
+    page.keyboard.press("2")
     page.get_by_role("button", name="Add a line").click()
     page.get_by_label("Unit of the new line").select_option("mini-split, outdoor unit")
     page.get_by_role("button", name="Draw it").click()

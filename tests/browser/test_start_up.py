@@ -49,6 +49,7 @@ def test_from_lock_out_to_a_signed_paper_on_a_phone(open_as: SignIn, tmp_path: P
     take(page, "L2 to ground at the disconnect, V", "123.4")
     take(page, "Running current at full call, one line conductor, A", "6.2")
 
+    page.get_by_role("button", name="other stations").click()
     page.get_by_role("link", name="Handover").click()
     expect(page.get_by_text("14 of 14")).to_be_visible()
     page.get_by_label("What is left to do").fill("Label the disconnect")
@@ -67,7 +68,7 @@ def test_a_plan_is_checked_by_the_command_line_and_carried_to_another_company(op
     page = open_as()
     install(page, "Bindery workshop")
     shown = page.get_by_role("list", name="Findings").inner_text()
-    page.keyboard.press("3")
+    page.keyboard.press("6")
     with page.expect_download() as download:
         page.get_by_role("link", name="Export the plan").click()
     file = tmp_path / download.value.suggested_filename

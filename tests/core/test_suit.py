@@ -20,6 +20,7 @@ from leitung_core.suit import (
 from leitung_core.suit.heat import loss_btu_h_f, say_minutes
 from leitung_core.suit.steam import VoltageOption, gal_per_day, humidity_load_gal_day
 from leitung_core.validation import read
+from pydantic import ValidationError
 
 BOOK = rulebook("us-2023")
 ROOM = HeatQuestion(ask="heat", area_ft2=900, height_ft=12, insulation="fair", mass="medium", outdoor_f=8, start_f=40,
@@ -104,7 +105,13 @@ def test_the_air_by_hand() -> None:
     w_in, w_out = 0.62198 * inside / (14.696 - inside), 0.62198 * outside / (14.696 - outside)
     volume = 0.370486 * (68 + 459.67) * (1 + 1.607858 * w_in) / 14.696
     by_hand = 16800 * 0.35 / volume * (w_in - w_out) * 24 / 8.34
-    assert humidity_load_gal_day(AIR) == pytest.approx(by_hand, rel=0.01)
+    assert humidity_load_gal_day(AIR) == pytest.approx(by_hand, rel=0.006)
+
+
+@pytest.mark.parametrize("changes", [-0.1, 60.1, float("inf")])
+def test_air_changes_that_no_room_has_are_refused(changes: float) -> None:
+    with pytest.raises(ValidationError, match="air_changes_per_hour"):
+        type(AIR).model_validate(AIR.model_dump() | {"air_changes_per_hour": changes})
 
 
 def test_voltage_options_side_by_side() -> None:
@@ -207,6 +214,8 @@ def test_what_each_load_may_take_of_the_branch() -> None:
     assert [(s.most_a, s.fits, alone.suits) for s in alone.shares] == [(20, True, "yes")]
     over = asked(("pump", 16.5, True, False), branch_a=20)
     assert over.verdict == "pump takes 16.5 A and may take 16 A here."
+    both = asked(("pump", 16.5, True, False), ("washer", 18.0, True, False), branch_a=20)
+    assert both.verdict == "pump takes 16.5 A and may take 16 A here.", "the first is named"
     two = asked(("fan", 6.0, False, False), ("lamp", 4.5, False, False), branch_a=20, other_outlets=True)
     assert two.verdict == "What is fastened in place takes 10.5 A; 10 A is the most beside other outlets."
     apart = asked(("fan", 6.0, False, False), ("lamp", 4.5, False, False), branch_a=20)
@@ -245,7 +254,8 @@ def test_a_room_that_is_warmer_outdoors_asks_for_nothing() -> None:
 
 
 @pytest.mark.parametrize(
-    ("minutes", "words"), [(0.4, "0 min"), (59.4, "59 min"), (59.6, "1 h 00 min"), (125, "2 h 05 min")]
+    ("minutes", "words"),
+    [(0.4, "0 min"), (59.4, "59 min"), (59.6, "1 h 00 min"), (125, "2 h 05 min"), (3601, "60 h 01 min")],
 )
 def test_a_duration_in_words(minutes: float, words: str) -> None:
     assert say_minutes(minutes) == words

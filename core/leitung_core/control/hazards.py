@@ -260,7 +260,7 @@ def _low(case: Case) -> Iterator[Hazard]:
 def _stalled(case: Case) -> Iterator[Hazard]:
     """A motor with volts enough that does not turn, for its start winding does nothing: it draws as if locked."""
     loads = loads_of(case.net)
-    for row in np.flatnonzero(loads.starting >= 0):
+    for row in loads.motors:
         fed = case.volts[row] >= loads.pull_in[row]
         yield Hazard("STALLED", (loads.names[row],), fed & ~case.run.energised[row])
 
@@ -334,35 +334,23 @@ def _reversed(case: Case) -> Iterator[Hazard]:
 
 
 def _dry(case: Case) -> Iterator[Hazard]:
-    """The live sides of two sources on a dry contact, on one end or one on each; the contact itself left out."""
+    """The live sides of two sources on a dry contact, on one end or one on each.
+
+    Whether it is open or closed says nothing: what is joined to it through itself is at one of its ends.
+    """
     net = case.net
     for name, branch in net.of(Contact):
         element = net.element[name]
         if not (isinstance(element, Contact) and element.dry):
             continue
         ends = int(net.a[branch]), int(net.b[branch])
-        points = _points_without(case, branch, ends[0])
+        points = case.points
         sides = [[points[end] == points[plus] for _, plus, _ in case.sources] for end in ends]
         found = np.zeros(len(case.run.at), dtype=bool)
         for i, j in combinations(range(len(case.sources)), 2):
             there = (sides[0][i] | sides[1][i]) & (sides[0][j] | sides[1][j])
             found |= case.alive[i] & case.alive[j] & there
         yield Hazard("DRY_CONTACT_FED_TWICE", (name,), found)
-
-
-def _points_without(case: Case, branch: int, end: int) -> Ints:
-    """The points with one branch open, where that can matter: it is closed, and two live sides meet behind it."""
-    live = np.zeros(len(case.run.at), dtype=np.int64)
-    for row, (_, plus, _) in enumerate(case.sources):
-        live += case.alive[row] & (case.points[plus] == case.points[end])
-    closed = np.flatnonzero(case.run.present[branch] & (live > 1))
-    if not len(closed):
-        return case.points
-    present = case.run.present[:, closed]
-    present[branch] = False
-    points = case.points.copy()
-    points[:, closed] = case.net.points(present)
-    return points
 
 
 def _series(case: Case) -> Iterator[Hazard]:

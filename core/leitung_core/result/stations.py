@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from leitung_core.control.system import System
 from leitung_core.control.words import WORDINGS
@@ -25,11 +25,12 @@ NAMES: dict[Name, str] = {
 OF_BENCH = {wording.code for wording in WORDINGS.values()} | {
     "interlock-untried", "interlock-waived", "bench-assumed", "bench-unfed",
 }  # fmt: skip
-OPEN = frozenset(STILL_TO_ENTER) | {"half-landed", "cable-not-landed", "interlock-untried"}
+# Notes that leave something to do all the same.
+OPEN = frozenset(STILL_TO_ENTER) | {"device-not-wired", "interlock-untried", "bench-assumed"}
 
 
 class StationAt(BaseModel):
-    """A station and its state: unknown while there is nothing, open while something is still to enter or to do."""
+    """A station and its state: unknown while there is nothing, open while something is left."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -37,6 +38,7 @@ class StationAt(BaseModel):
     name: str
     state: State
     says: str
+    findings: list[str] = Field([], description="keys of what stands against it, gravest first")
 
 
 def station_of(row: Finding) -> Name:
@@ -55,26 +57,25 @@ def planned(plan: Plan, systems: Sequence[System], findings: Iterable[Finding]) 
         "site": bool(plan.sources or plan.site.name), "lines": bool(plan.circuits),
         "landings": bool(plan.devices or plan.cables), "bench": bool(systems),
     }  # fmt: skip
-    told = list(findings)
-    return [
-        _at(name, _state([row for row in told if station_of(row) == name]) if begun else "unknown", told)
-        for name, begun in there.items()
-    ]
+    told: dict[Name, list[Finding]] = {name: [] for name in there}
+    for row in findings:
+        told[station_of(row)].append(row)
+    return [_at(name, told[name], begun) for name, begun in there.items()]
 
 
-def _state(rows: Sequence[Finding]) -> State:
-    if any(row.severity == "stop" for row in rows):
-        return "stop"
-    return "open" if any(row.code in OPEN for row in rows) else "done"
-
-
-def _at(name: Name, state: State, told: Sequence[Finding]) -> StationAt:
-    stops = sum(row.severity == "stop" and station_of(row) == name for row in told)
+def _at(name: Name, rows: Sequence[Finding], begun: bool) -> StationAt:
+    stops = sum(row.severity == "stop" for row in rows)
+    left = sum(row.severity == "warning" or row.code in OPEN for row in rows)
+    state: State = "stop" if stops else "open" if left else "done"
+    if not begun and state == "done":
+        state = "unknown"
     words = {
-        "unknown": "nothing yet", "open": "something is still to enter",
-        "stop": f"{stops} {'stop' if stops == 1 else 'stops'}", "done": "in order",
+        "unknown": "nothing yet", "open": f"{left} open", "stop": f"{stops} {'stop' if stops == 1 else 'stops'}",
+        "done": "in order",
     }  # fmt: skip
-    return StationAt(id=name, name=NAMES[name], state=state, says=words[state])
+    return StationAt(
+        id=name, name=NAMES[name], state=state, says=words[state], findings=[row.key for row in rows]
+    )  # fmt: skip
 
 
 def recorded(progressed: Progressed, stuck: bool) -> list[StationAt]:

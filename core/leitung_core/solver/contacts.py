@@ -19,6 +19,7 @@ from leitung_core.solver.flow import Flow, across, solve
 MOST_EVENTS = 400  # timed changes within one phase; a flasher that makes more is called chatter
 HEATS_FROM = 0.05  # of its rated power: a resistive heater is on
 STARTS_FROM = 0.5  # of its rated volts across its start winding: below that a motor hums and does not turn
+NO_BRANCH = -1
 EASE = 1e-9  # relative; a coil at just its pull-in volts pulls in whatever the last digit says
 
 
@@ -82,7 +83,7 @@ class Loads:
     """Loads and coils as arrays: branches, volts at which each goes on and drops out, and which take DC only.
 
     polar: data and signal inputs; a is plus, and more AC than their rating drowns the signal. starting: the branch of
-    a motor's start winding, -1 where it has none of its own.
+    a motor's start winding, NO_BRANCH where it has none of its own.
     """
 
     names: tuple[str, ...]
@@ -94,6 +95,12 @@ class Loads:
     on_dc: Bools
     polar: Bools
     starting: Ints
+
+    @property
+    def motors(self) -> Ints:
+        """The loads with a start winding of their own."""
+        found: Ints = np.flatnonzero(self.starting != NO_BRANCH)
+        return found
 
 
 @dataclass(frozen=True)
@@ -144,7 +151,7 @@ def _loads(net: Compiled) -> Loads:
         on_dc=np.array([part.on_dc for part in parts], dtype=bool),
         polar=np.array([isinstance(part, Load) and part.is_polar for part in parts], dtype=bool),
         starting=np.array(
-            [net.branch.get((isinstance(part, Load) and part.start_winding) or "", -1) for part in parts],
+            [net.branch.get((isinstance(part, Load) and part.start_winding) or "", NO_BRANCH) for part in parts],
             dtype=np.int64,
         ),
     )
@@ -272,7 +279,7 @@ def _pull(state: Solution, variants: Ints, watched: bool) -> None:
         volts[loads.on_dc] = 0
     before = state.energised[:, variants]
     now = volts >= np.where(before, loads.drop_out[:, None], loads.on_from[:, None])
-    motors = np.flatnonzero(loads.starting >= 0)
+    motors = loads.motors
     if len(motors):
         all_volts, least = across(net, state.flow.ac[:, variants]), STARTS_FROM * loads.rated[motors, None]
         run, start = all_volts[loads.branches[motors]], all_volts[loads.starting[motors]]

@@ -166,6 +166,44 @@ def test_a_closed_dry_contact_is_judged_as_if_it_were_open(pairs: tuple[str, ...
     assert ("DRY_CONTACT_FED_TWICE" in found(two_boards(), "PS.L FC.L", "PS.N FC.N", *pairs)) is told
 
 
+def test_an_open_dry_contact_is_judged_by_whichever_end_each_supply_is_on() -> None:
+    dry = device("X", "A B", contact("K", "A", "B", "cause:smoke", dry=True))
+    devices, line = [supply(), board(), board(name="FC"), dry], ("PS.L FC.L", "PS.N FC.N")
+    for one, two in (("A", "B"), ("B", "A"), ("A", "A"), ("B", "B")):
+        assert "DRY_CONTACT_FED_TWICE" in found(devices, *line, f"FB.R X.{one}", f"FC.R X.{two}")
+        assert "DRY_CONTACT_FED_TWICE" not in found(devices, *line, f"FB.R X.{one}", f"FB.R X.{two}")
+
+
+@pytest.mark.parametrize(("rated", "lifted"), [(60, True), (61, False)])
+def test_a_secondary_of_sixty_volts_is_a_control_supply(rated: float, lifted: bool) -> None:
+    """Its common on the line: what is made for more than 60 V may stand there."""
+    devices = [supply(120), board(load("X", "R", "C", volts=rated), secondary_volts=rated)]
+    assert ("LINE_ON_SIGNAL" in found(devices, "PS.L FB.C")) is lifted
+
+
+@pytest.mark.parametrize("leads", ["M.S", "M.CAP"])
+def test_a_motor_that_has_its_volts_and_no_turning_field_stalls(leads: str) -> None:
+    """Its start winding open, or in phase with the run winding; behind its capacitor it turns; without volts it only
+    stands."""
+    parts = [
+        {"type": "winding", "id": "SW", "a": "S", "b": "N", "ohms": 6, "reactance_ohms": 40},
+        {"type": "capacitor", "id": "CAP", "a": "CAP", "b": "S", "microfarads": 35},
+        load("RUN", "L", "N", 1500, volts=115, start_winding="M.SW"),
+    ]
+    motor = device("M", "L N S CAP", *parts)
+    feed = ("PS.L M.L 0.1", "PS.N M.N 0.1")
+
+    def told(*pairs: str, volts: float = 115) -> set[str]:
+        (answer,) = answer_all(network([supply(volts), motor], wires(*pairs), state()))
+        return set(answer.hazards)
+
+    assert "STALLED" not in told(*feed, "M.L M.CAP")
+    assert "STALLED" in told(*feed), "open"
+    assert ("STALLED" in told(*feed, f"M.L {leads}")) is (leads == "M.S"), "in phase"
+    assert "STALLED" not in told("PS.L M.L 0.1"), "it has no volts"
+    assert "STALLED" not in told(*feed, volts=80), "below 75 % of its volts it is low, and that is told"
+
+
 @pytest.mark.parametrize(
     ("pairs", "crossed"),
     [

@@ -1140,7 +1140,7 @@ export interface components {
         };
         /**
          * StationAt
-         * @description A station and its state: unknown while there is nothing, open while something is still to enter or to do.
+         * @description A station and its state: unknown while there is nothing, open while something is left.
          */
         StationAt: {
             /**
@@ -1157,6 +1157,12 @@ export interface components {
             state: "unknown" | "open" | "stop" | "done";
             /** Says */
             says: string;
+            /**
+             * Findings
+             * @description keys of what stands against it, gravest first
+             * @default []
+             */
+            findings: string[];
         };
         /**
          * AcSource

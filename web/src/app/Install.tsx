@@ -13,16 +13,40 @@ import { Stations } from "../ui/Stations";
 import { UnitsSwitch } from "../ui/UnitsSwitch";
 import { Wordmark } from "../ui/Wordmark";
 
-const Bench = lazy(async () => ({ default: (await import("../features/bench/Bench")).Bench }));
-const Handover = lazy(async () => ({ default: (await import("../features/handover/Handover")).Handover }));
-const DeviceSheet = lazy(async () => ({ default: (await import("../features/landings/DeviceSheet")).DeviceSheet }));
-const Landings = lazy(async () => ({ default: (await import("../features/landings/Landings")).Landings }));
-const Lines = lazy(async () => ({ default: (await import("../features/lines/Lines")).Lines }));
-const Panels = lazy(async () => ({ default: (await import("../features/panels/Panels")).Panels }));
-const Rules = lazy(async () => ({ default: (await import("../features/rules/Rules")).Rules }));
-const Site = lazy(async () => ({ default: (await import("../features/site/Site")).Site }));
-const StartUp = lazy(async () => ({ default: (await import("../features/startup/StartUp")).StartUp }));
-const Suit = lazy(async () => ({ default: (await import("../features/suit/Suit")).Suit }));
+const bench = () => import("../features/bench/Bench");
+const handover = () => import("../features/handover/Handover");
+const sheet = () => import("../features/landings/DeviceSheet");
+const landings = () => import("../features/landings/Landings");
+const lines = () => import("../features/lines/Lines");
+const open = () => import("../features/open/Open");
+const panels = () => import("../features/panels/Panels");
+const rules = () => import("../features/rules/Rules");
+const site = () => import("../features/site/Site");
+const startUp = () => import("../features/startup/StartUp");
+const suit = () => import("../features/suit/Suit");
+const SCREENS = [startUp, sheet, handover, lines, landings, bench, open, panels, site, rules, suit];
+
+const Bench = lazy(async () => ({ default: (await bench()).Bench }));
+const Handover = lazy(async () => ({ default: (await handover()).Handover }));
+const DeviceSheet = lazy(async () => ({ default: (await sheet()).DeviceSheet }));
+const Landings = lazy(async () => ({ default: (await landings()).Landings }));
+const Lines = lazy(async () => ({ default: (await lines()).Lines }));
+const Open = lazy(async () => ({ default: (await open()).Open }));
+const Panels = lazy(async () => ({ default: (await panels()).Panels }));
+const Rules = lazy(async () => ({ default: (await rules()).Rules }));
+const Site = lazy(async () => ({ default: (await site()).Site }));
+const StartUp = lazy(async () => ({ default: (await startUp()).StartUp }));
+const Suit = lazy(async () => ({ default: (await suit()).Suit }));
+
+/** Once the screen at hand is there, the others are fetched: on a roof the signal may be gone by then. */
+function useEveryScreen() {
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      for (const fetchIt of SCREENS) void fetchIt().catch(() => undefined);
+    }, 800);
+    return () => clearTimeout(timer);
+  }, []);
+}
 
 const STATIONS = ["site", "lines", "landings", "bench", "start-up", "handover"];
 /** Screens that belong to a station and are reached from a thing on it: by which key, and to which station. */
@@ -31,6 +55,7 @@ const WITHIN: Record<string, { station: string; key?: string }> = {
   panels: { station: "lines", key: "p" },
   suit: { station: "lines", key: "d" },
   rules: { station: "site", key: "r" },
+  open: { station: "open", key: "o" },
 };
 
 export function Install({ person }: { person: Person }) {
@@ -41,12 +66,13 @@ export function Install({ person }: { person: Person }) {
 function Opened({ id, station, person }: { id: string; station: string; person: Person }) {
   const plan = usePlan(id, person.username);
   useMetric();
-  const [sheet, setSheet] = useState(false);
+  useEveryScreen();
+  const [keys, setKeys] = useState(false);
   const [history, setHistory] = useState(false);
   useKeys(
     id,
     plan,
-    () => setSheet(true),
+    () => setKeys(true),
     () => setHistory((shown) => !shown),
   );
   useEffect(() => {
@@ -74,22 +100,21 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
   const saved = held ? "not saved yet" : waiting.length ? "saving …" : `saved ${clock(install.changed_at)}`;
   const readOnly = !person.may.includes("plan");
   const current = WITHIN[station]?.station ?? station;
-  const known = STATIONS.includes(current);
+  const known = STATIONS.includes(current) || station in WITHIN;
+  const left = plan.plan.result.findings.filter((row) => row.severity !== "note").length;
   return (
     <div className={`flex min-h-screen flex-col ${station === "lines" ? "lg:h-screen" : ""}`}>
-      <a
-        href="#main"
-        className="sr-only focus:not-sr-only focus:absolute focus:z-30 focus:bg-ink focus:p-3 focus:text-sheet"
-        onClick={(event) => {
-          event.preventDefault();
-          const main = document.querySelector<HTMLElement>("main");
-          main?.setAttribute("tabindex", "-1");
-          main?.focus();
-        }}
-      >
-        To the drawing
-      </a>
       <header className="flex flex-wrap items-center gap-x-4 gap-y-1 px-5 pt-2 pb-1 md:px-7">
+        <a
+          href="#main"
+          className="sr-only focus:not-sr-only focus:absolute focus:z-30 focus:bg-ink focus:p-3 focus:text-sheet"
+          onClick={(event) => {
+            event.preventDefault();
+            document.getElementById("main")?.focus();
+          }}
+        >
+          To the drawing
+        </a>
         <Link to="/" aria-label="Leitung: all installs" className="flex min-h-11 items-center">
           <Wordmark />
         </Link>
@@ -97,7 +122,14 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
         <p className="text-soft max-md:hidden">
           {[install.site, plan.plan.result.edition].filter(Boolean).join(" · ")}
         </p>
-        <p className="ml-auto text-soft">
+        <Link
+          to={`/installs/${id}/open`}
+          aria-current={station === "open" ? "page" : undefined}
+          className={`ml-auto flex min-h-11 items-center underline decoration-faint underline-offset-4 hover:decoration-copper ${station === "open" ? "font-bold" : ""}`}
+        >
+          {left ? `${left} open` : "nothing open"}
+        </Link>
+        <p className="text-soft">
           <button
             type="button"
             className="min-h-11 underline decoration-faint underline-offset-4 hover:decoration-copper"
@@ -130,6 +162,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
           {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
           {station === "sheet" && <DeviceSheet plan={plan} id={id} canRecord={person.may.includes("record")} />}
           {station === "bench" && <Bench plan={plan} readOnly={readOnly} canRecord={person.may.includes("record")} />}
+          {station === "open" && <Open plan={plan} readOnly={readOnly} />}
           {station === "panels" && <Panels plan={plan} readOnly={readOnly} />}
           {station === "suit" && <Suit plan={plan} readOnly={readOnly} />}
         </Arrived>
@@ -141,7 +174,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
           </Link>
         </Message>
       )}
-      <Shortcuts open={sheet} onClose={() => setSheet(false)} />
+      <Shortcuts open={keys} onClose={() => setKeys(false)} />
     </div>
   );
 }
@@ -152,12 +185,14 @@ function Arrived({ at, children }: { at: string; children: ReactNode }) {
   useEffect(() => {
     if (last.current === at) return;
     last.current = at;
-    const main = document.querySelector<HTMLElement>("main");
     if (at === "rules") document.getElementById("rules")?.scrollIntoView();
-    main?.setAttribute("tabindex", "-1");
-    main?.focus({ preventScroll: true });
+    document.getElementById("main")?.focus({ preventScroll: true });
   }, [at]);
-  return children;
+  return (
+    <div id="main" tabIndex={-1} className="flex min-h-0 grow flex-col outline-none">
+      {children}
+    </div>
+  );
 }
 
 function clock(at: string): string {

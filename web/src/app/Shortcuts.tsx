@@ -17,6 +17,7 @@ const KEYS: [string, string][] = [
   ["P", "panels: spaces and demand"],
   ["D", "does a unit suit its room"],
   ["R", "rules that hold here"],
+  ["O", "everything that is open"],
   [", .", "on the bench: a step back, a step on"],
   ["0", "on the bench: let all go, from cold"],
   ["X", "on the bench: as lines, or as it hangs"],

@@ -10,20 +10,22 @@ interface Props {
   grave: Finding["severity"] | null;
   /** Where its edge lies, and how wide it is. */
   className?: string;
+  /** On a wide screen the name and what it is stand on one line. */
+  oneLine?: boolean;
   onOpen: () => void;
 }
 
-export function NavRow({ name, title, here, grave, className = "border-l-4", onOpen }: Props) {
+export function NavRow({ name, title, here, grave, className = "border-l-4", oneLine, onOpen }: Props) {
   const loud = grave === "stop" || grave === "warning" ? grave : null;
   return (
     <button
       type="button"
       aria-current={here ? "true" : undefined}
-      className={`flex min-h-11 w-full items-center gap-2 py-1 pr-3 pl-4 text-left md:pl-6 ${className} ${here ? "border-copper bg-sheet" : "border-transparent hover:bg-sheet"}`}
+      className={`flex min-h-11 w-full items-center gap-2 py-1 pr-3 pl-4 text-left md:pl-6 ${oneLine ? "lg:min-h-8 lg:py-0.5" : ""} ${className} ${here ? "border-copper bg-sheet" : "border-transparent hover:bg-sheet"}`}
       onClick={onOpen}
     >
-      <span className="min-w-0 flex-1 leading-tight">
-        <b>{name}</b>
+      <span className={`min-w-0 flex-1 leading-tight ${oneLine ? "lg:flex lg:items-baseline lg:gap-2" : ""}`}>
+        <b className="whitespace-nowrap">{name}</b>
         <span className="block truncate text-sm text-soft">{title}</span>
       </span>
       {loud && (

@@ -4,6 +4,13 @@ import { Link } from "react-router";
 
 import type { StationAt } from "../api/client";
 
+const SAYS: Record<StationAt["state"], string> = {
+  stop: "ml-2 font-semibold text-stop",
+  open: "ml-2 font-normal text-soft",
+  done: "sr-only",
+  unknown: "sr-only",
+};
+
 interface Props {
   install: string;
   stations: readonly StationAt[];
@@ -45,8 +52,8 @@ export function Stations({ install, stations, current }: Props) {
                 className={`block pt-0.5 ${station.id === current ? "font-bold text-copper-deep" : "text-soft group-hover:text-ink"}`}
               >
                 {station.name}
-                <span className={station.state === "stop" ? "ml-2 font-semibold text-stop" : "sr-only"}>
-                  {station.state !== "stop" && ", "}
+                <span className={SAYS[station.state]}>
+                  <span className="sr-only">, </span>
                   {station.says}
                 </span>
               </span>
@@ -71,9 +78,9 @@ function Way({ state }: { state: StationAt["state"] }) {
       <span className={`absolute right-[-8px] left-0 ${look}`} />
       {state === "open" && <span className="absolute left-0 h-1 w-1/3 bg-ink" />}
       {state === "stop" && (
-        <span className="absolute left-8 flex gap-1.5">
-          <span className="h-4 w-1 rotate-[-18deg] bg-stop" />
-          <span className="h-4 w-1 rotate-[-18deg] bg-stop" />
+        <span className="absolute top-0 left-8 flex gap-1.5">
+          <span className="h-3.5 w-1 rotate-[-18deg] bg-stop" />
+          <span className="h-3.5 w-1 rotate-[-18deg] bg-stop" />
         </span>
       )}
     </span>

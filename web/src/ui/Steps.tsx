@@ -1,4 +1,6 @@
 /** The steps that led to a number: what, how, from which inputs, by which article. */
+import { Link } from "react-router";
+
 import type { Step } from "../api/client";
 import { say } from "../drawing/parts";
 
@@ -23,7 +25,7 @@ function StepRow({ step }: { step: Step }) {
         <b className="text-right whitespace-nowrap">{value}</b>
       </p>
       <p className="text-sm text-soft">
-        {step.formula}: <span className="whitespace-nowrap">{step.article}</span>
+        {step.formula}: <Article text={step.article} />
       </p>
       {inputs.length > 1 && (
         <p className="text-sm text-soft">
@@ -31,6 +33,29 @@ function StepRow({ step }: { step: Step }) {
         </p>
       )}
     </li>
+  );
+}
+
+const TABLE = /(Table \d[\w.]*(?:\([\w]+\))*)/;
+
+/** An article as it is cited; a table in it leads to its figures. */
+function Article({ text }: { text: string }) {
+  return (
+    <span className="whitespace-nowrap">
+      {text.split(TABLE).map((piece, index) =>
+        TABLE.test(piece) ? (
+          <Link
+            key={index}
+            className="underline decoration-faint underline-offset-2 hover:decoration-copper"
+            to={`/rulebook?table=${encodeURIComponent(piece)}`}
+          >
+            {piece}
+          </Link>
+        ) : (
+          piece
+        ),
+      )}
+    </span>
   );
 }
 

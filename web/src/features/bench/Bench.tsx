@@ -6,7 +6,7 @@ import { api, type BenchOverview, data, type MistakeShown, type Report } from ".
 import type { PlanHandle } from "../../plan/usePlan";
 import { NavRow } from "../../ui/NavRow";
 import { Budgets } from "./Budgets";
-import { Diagnose } from "./Diagnose";
+import { Frame } from "./Frame";
 import { Live } from "./Live";
 import { Matrix } from "./Matrix";
 import { Patterns } from "./Patterns";
@@ -16,13 +16,12 @@ import { useAnalysis } from "./useAnalysis";
 
 const SHEETS = [
   { id: "live", name: "Try it" },
-  { id: "patterns", name: "Patterns" },
   { id: "matrix", name: "What stops what" },
   { id: "slips", name: "If someone slips" },
-  { id: "diagnose", name: "Wrong reading" },
-  { id: "budgets", name: "Transformers" },
-  { id: "setup", name: "Set-up" },
+  { id: "patterns", name: "Add an accessory" },
 ] as const;
+/** Reached from the thing: a transformer on the drawing, the settings of the devices. */
+const BESIDE = ["budgets", "setup"] as const;
 
 const SOUND = { slip: null, says: null, on: null, before: null };
 
@@ -51,9 +50,10 @@ export function Bench({ plan, readOnly, canRecord }: Props) {
   const install = plan.plan?.install;
   const wanted = query.get("system");
   const found = useBench(install?.id ?? "", install?.revision ?? 0, wanted);
-  const sheet = SHEETS.find((entry) => entry.id === query.get("sheet"))?.id ?? "live";
+  const asked = query.get("sheet");
+  const sheet = SHEETS.find((entry) => entry.id === asked)?.id ?? BESIDE.find((entry) => entry === asked) ?? "live";
   const key = found.data?.system?.key ?? "";
-  const asking = key !== "" && (sheet === "slips" || sheet === "diagnose");
+  const asking = key !== "" && sheet === "slips";
   const analysis = useAnalysis(install?.id ?? "", install?.revision ?? 0, key, asking);
   if (!install) return null;
   const show = (changes: Record<string, string | null>) => {
@@ -73,73 +73,77 @@ export function Bench({ plan, readOnly, canRecord }: Props) {
     const before = trial?.before?.length ? trial.before.join(",") : null;
     show({ slip: mistake.id, says: mistake.says, on, before, sheet: "live" });
   };
-  return (
-    <main className="mt-2 grid grow grid-cols-[minmax(0,1fr)] content-start border-t border-rule lg:grid-cols-[14rem_minmax(0,1fr)] lg:content-stretch">
-      <Systems
-        overview={found.data}
-        current={system?.key ?? null}
-        onOpen={(next) => show({ system: next, ...SOUND })}
-      />
-      <div className="min-w-0 px-5 pt-3 pb-16 md:px-7">
-        {system ? (
-          <>
-            <div className="flex flex-wrap items-center gap-x-6">
-              <div role="tablist" aria-label="Sheets of the bench" className="flex flex-wrap gap-x-6">
-                {SHEETS.map((entry) => (
-                  <Tab
-                    key={entry.id}
-                    name={entry.name}
-                    here={entry.id === sheet}
-                    onOpen={() => show({ sheet: entry.id })}
-                  />
-                ))}
-              </div>
-              <a
-                className="min-h-11 py-2.5 underline decoration-faint underline-offset-4 hover:decoration-copper md:ml-auto"
-                href={`/api/installs/${install.id}/controls.pdf?system=${system.key}`}
-              >
-                Print the control sheet
-              </a>
-            </div>
-            {sheet === "live" && (
-              <Live
-                key={`${system.key} ${query.get("slip") ?? ""}`}
-                begin={[query.get("before"), query.get("on")]}
-                says={query.get("says")}
-                plan={plan}
-                readOnly={readOnly}
-                install={install.id}
-                revision={install.revision}
-                system={system}
-                slip={query.get("slip")}
-                onSound={() => show(SOUND)}
-              />
-            )}
-            {sheet === "matrix" && (
-              <Matrix overview={found.data} plan={plan} readOnly={readOnly} canRecord={canRecord} system={system} />
-            )}
-            {sheet === "patterns" && (
-              <Patterns
-                install={install.id}
-                revision={install.revision}
-                system={system.key}
-                plan={plan}
-                readOnly={readOnly}
-                onPlaced={() => show({ sheet: "live", ...SOUND })}
-              />
-            )}
-            {sheet === "setup" && <SetUp key={system.key} system={system.key} plan={plan} canRecord={canRecord} />}
-            {sheet === "slips" && <Slips handle={analysis} onShow={onShow} />}
-            {sheet === "diagnose" && (
-              <Diagnose key={system.key} install={install.id} handle={analysis} onShow={onShow} />
-            )}
-            {sheet === "budgets" && <Budgets budgets={found.data.budgets} />}
-          </>
-        ) : (
-          <Empty known={wanted !== null} />
-        )}
+  const nav = (
+    <Systems overview={found.data} current={system?.key ?? null} onOpen={(next) => show({ system: next, ...SOUND })} />
+  );
+  if (!system)
+    return (
+      <Frame side={nav}>
+        <Empty known={wanted !== null} />
+      </Frame>
+    );
+  const tabs = (
+    <div className="flex flex-wrap items-center gap-x-6 px-5 pt-2 max-lg:order-2 md:px-7">
+      <div role="tablist" aria-label="Sheets of the bench" className="flex flex-wrap gap-x-6">
+        {SHEETS.map((entry) => (
+          <Tab key={entry.id} name={entry.name} here={entry.id === sheet} onOpen={() => show({ sheet: entry.id })} />
+        ))}
       </div>
-    </main>
+      <span className="flex gap-x-6 md:ml-auto">
+        <button
+          type="button"
+          aria-pressed={sheet === "setup"}
+          className="flex min-h-11 items-center underline decoration-faint underline-offset-4 hover:decoration-copper"
+          onClick={() => show({ sheet: "setup" })}
+        >
+          Settings of its devices
+        </button>
+        <a
+          className="flex min-h-11 items-center underline decoration-faint underline-offset-4 hover:decoration-copper"
+          href={`/api/installs/${install.id}/controls.pdf?system=${system.key}`}
+        >
+          Print the control sheet
+        </a>
+      </span>
+    </div>
+  );
+  if (sheet === "live")
+    return (
+      <Live
+        key={`${system.key} ${query.get("slip") ?? ""}`}
+        nav={nav}
+        tabs={tabs}
+        begin={[query.get("before"), query.get("on")]}
+        says={query.get("says")}
+        plan={plan}
+        readOnly={readOnly}
+        install={install.id}
+        revision={install.revision}
+        system={system}
+        slip={query.get("slip")}
+        onSound={() => show(SOUND)}
+        onBudgets={() => show({ sheet: "budgets" })}
+      />
+    );
+  return (
+    <Frame side={nav} tabs={tabs}>
+      {sheet === "matrix" && (
+        <Matrix overview={found.data} plan={plan} readOnly={readOnly} canRecord={canRecord} system={system} />
+      )}
+      {sheet === "patterns" && (
+        <Patterns
+          install={install.id}
+          revision={install.revision}
+          system={system.key}
+          plan={plan}
+          readOnly={readOnly}
+          onPlaced={() => show({ sheet: "live", ...SOUND })}
+        />
+      )}
+      {sheet === "setup" && <SetUp key={system.key} system={system.key} plan={plan} canRecord={canRecord} />}
+      {sheet === "slips" && <Slips key={system.key} install={install.id} handle={analysis} onShow={onShow} />}
+      {sheet === "budgets" && <Budgets budgets={found.data.budgets} />}
+    </Frame>
   );
 }
 
@@ -180,9 +184,9 @@ function Systems({ overview, current, onOpen }: SystemsProps) {
   return (
     <nav
       aria-label="Control systems"
-      className="relative border-rule max-lg:flex max-lg:overflow-x-auto max-lg:border-b lg:border-r lg:pb-8"
+      className="relative border-rule max-lg:order-1 max-lg:flex max-lg:overflow-x-auto max-lg:border-b"
     >
-      <h2 className="px-5 pt-3 pb-1 text-sm font-bold text-copper-deep max-lg:hidden md:pl-7">Control systems</h2>
+      <h2 className="px-5 pt-3 pb-1 text-sm text-soft max-lg:hidden md:pl-7">Control system</h2>
       {overview.systems.map((system) => (
         <NavRow
           key={system.key}
@@ -191,6 +195,7 @@ function Systems({ overview, current, onOpen }: SystemsProps) {
           here={system.key === current}
           grave={system.worst ?? null}
           className="shrink-0 max-lg:w-44 max-lg:border-b-4 lg:border-l-4"
+          oneLine
           onOpen={() => onOpen(system.key)}
         />
       ))}

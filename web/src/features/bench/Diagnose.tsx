@@ -6,24 +6,6 @@ import { type Analysis, api, data, type FoundReading, type MistakeShown, type Re
 import { Button } from "../../ui/parts";
 import { sentence } from "../../ui/text";
 import { named } from "./meter";
-import type { AnalysisHandle } from "./useAnalysis";
-import { Waiting } from "./Waiting";
-
-interface Props {
-  install: string;
-  handle: AnalysisHandle;
-  onShow: (mistake: MistakeShown, report: Report) => void;
-}
-
-export function Diagnose({ install, handle, onShow }: Props) {
-  return (
-    <Waiting handle={handle}>
-      {(report) =>
-        handle.analysis && <Asked install={install} analysis={handle.analysis} report={report} onShow={onShow} />
-      }
-    </Waiting>
-  );
-}
 
 /** A reading that is asked for, before it is typed. */
 interface Start {
@@ -32,14 +14,14 @@ interface Start {
   b: string;
 }
 
-interface AskedProps {
+interface Props {
   install: string;
   analysis: Analysis;
   report: Report;
-  onShow: Props["onShow"];
+  onShow: (mistake: MistakeShown, report: Report) => void;
 }
 
-function Asked({ install, analysis, report, onShow }: AskedProps) {
+export function Diagnose({ install, analysis, report, onShow }: Props) {
   const [readings, setReadings] = useState<FoundReading[]>([]);
   const found = useQuery({
     queryKey: ["diagnosis", analysis.id, readings],

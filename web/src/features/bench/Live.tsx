@@ -1,5 +1,5 @@
 /** One system under the hand: calls and causes to press, time, the drawing, the meter, and what is wrong. */
-import { useEffect, useMemo, useState } from "react";
+import { type ReactNode, useEffect, useMemo, useState } from "react";
 
 import type { BenchSystem, Frame, Lane, Rail, Rung, SignalShown } from "../../api/client";
 import { isWhole, layoutRail } from "../../drawing/bench";
@@ -10,6 +10,7 @@ import { singleKeys } from "../../ui/keys";
 import { Button, Mark, severityColour } from "../../ui/parts";
 import { useWidth } from "../../ui/useWidth";
 import { SideScroll } from "../../ui/SideScroll";
+import { Frame as BenchFrame } from "./Frame";
 import { Hung } from "./Hung";
 import { named, reading } from "./meter";
 import { type Presses, usePresses } from "./usePresses";
@@ -26,9 +27,14 @@ interface Props {
   /** What is on when it opens: before, and then. */
   begin: readonly (string | null)[];
   onSound: () => void;
+  onBudgets: () => void;
+  /** What stands at the side and above on every sheet. */
+  nav: ReactNode;
+  tabs: ReactNode;
 }
 
-export function Live({ plan, readOnly, install, revision, system, slip, says, begin, onSound }: Props) {
+export function Live(props: Props) {
+  const { plan, readOnly, install, revision, system, slip, says, begin, onSound, onBudgets, nav, tabs } = props;
   const presses = usePresses(install, revision, system.key, slip, begin);
   const [selected, setSelected] = useState<string | null>(null);
   const [leads, setLeads] = useState<(string | null)[]>([null, null]);
@@ -44,49 +50,93 @@ export function Live({ plan, readOnly, install, revision, system, slip, says, be
     leads,
     on: presses.on,
   };
+  const quiet = presses.on.length === 0 && !slip;
+  const side = (
+    <>
+      {nav}
+      <div className="px-5 pb-2 max-lg:order-3 md:px-7 lg:pr-3">
+        <Press system={system} presses={presses} />
+        {quiet && <Found system={system} />}
+        {presses.failed && <p className="mt-3 text-stop">That could not be solved. Clear the presses and try again.</p>}
+      </div>
+    </>
+  );
   return (
-    <section aria-label={`Bench of ${system.key}`}>
-      {slip && (
-        <p className="mt-2 flex flex-wrap items-center gap-3 border-y border-rule bg-sheet px-3 py-2">
-          <span className="text-stop">
-            <Mark severity="stop" />
-          </span>
-          <b className="grow text-stop">With a mistake in it: {says ?? slip.split("/").join(" ")}</b>
-          <Button onClick={onSound}>Back to the plan as it is</Button>
-        </p>
-      )}
-      <Press system={system} presses={presses} />
-      <Now presses={presses} system={system} />
-      {presses.on.length === 0 && !slip && <Tried system={system} plan={plan} readOnly={readOnly} />}
-      {presses.failed && <p className="mt-3 text-stop">That could not be solved. Clear the presses and try again.</p>}
-      <div role="group" aria-label="Drawn as" className="mt-3 flex gap-5">
-        {[false, true].map((entry) => (
-          <button
-            key={String(entry)}
-            type="button"
-            aria-pressed={hung === entry}
-            className={`min-h-11 ${hung === entry ? "font-bold" : "text-soft hover:text-ink"}`}
-            onClick={() => setHung(entry)}
-          >
-            {entry ? "As it hangs" : "As lines"}{" "}
-            <span className="text-sm font-normal text-soft">{entry ? "X" : ""}</span>
-          </button>
-        ))}
-      </div>
-      <div ref={box}>
-        {width > 0 &&
-          (hung ? (
-            <Hung plan={plan} system={system} frame={frame} width={width} />
-          ) : (
-            system.ladder.rails.map((rail) => (
-              <OneRail key={rail.key} rail={rail} frame={frame} width={width} at={at} system={system} />
-            ))
-          ))}
-        <Loose rungs={system.ladder.loose} frame={frame} />
-      </div>
-      <Taken system={system} />
-      <Meter frame={frame} leads={leads} onClear={() => setLeads([null, null])} />
-    </section>
+    <BenchFrame side={side} tabs={tabs}>
+      <section aria-label={`Bench of ${system.key}`}>
+        {slip && (
+          <p className="mt-2 flex flex-wrap items-center gap-3 border-y border-rule bg-sheet px-3 py-2">
+            <span className="text-stop">
+              <Mark severity="stop" />
+            </span>
+            <b className="grow text-stop">With a mistake in it: {says ?? slip.split("/").join(" ")}</b>
+            <Button onClick={onSound}>Back to the plan as it is</Button>
+          </p>
+        )}
+        <div ref={box} className="relative">
+          <DrawnAs hung={hung} onTurn={setHung} />
+          {width > 0 &&
+            (hung ? (
+              <Hung plan={plan} system={system} frame={frame} width={width} />
+            ) : (
+              system.ladder.rails.map((rail) => (
+                <OneRail
+                  key={rail.key}
+                  rail={rail}
+                  frame={frame}
+                  width={width}
+                  at={at}
+                  system={system}
+                  onBudgets={onBudgets}
+                />
+              ))
+            ))}
+          <Loose rungs={system.ladder.loose} frame={frame} />
+        </div>
+        {quiet && <Tried system={system} plan={plan} readOnly={readOnly} />}
+        <Taken system={system} />
+        <div className="sticky bottom-0 mt-5 border-t-2 border-ink bg-paper">
+          <Now presses={presses} system={system} />
+          <Meter frame={frame} leads={leads} onClear={() => setLeads([null, null])} />
+        </div>
+      </section>
+    </BenchFrame>
+  );
+}
+
+/** As lines from supply to common, or as strips and cables hang. */
+function DrawnAs({ hung, onTurn }: { hung: boolean; onTurn: (hung: boolean) => void }) {
+  return (
+    <div role="group" aria-label="Drawn as" className="flex justify-end gap-5 lg:absolute lg:top-0 lg:right-0 lg:z-10">
+      {[false, true].map((entry) => (
+        <button
+          key={String(entry)}
+          type="button"
+          aria-pressed={hung === entry}
+          className={`min-h-11 ${hung === entry ? "font-bold" : "text-soft hover:text-ink"}`}
+          onClick={() => onTurn(entry)}
+        >
+          {entry ? "As it hangs" : "As lines"} <span className="text-sm font-normal text-soft">{entry ? "X" : ""}</span>
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** How much the bench has found, where the eye is while pressing; all of it stands under the drawing. */
+function Found({ system }: { system: BenchSystem }) {
+  const stops = system.findings.filter((row) => row.severity === "stop").length;
+  const warnings = system.findings.filter((row) => row.severity === "warning").length;
+  if (!stops && !warnings) return null;
+  const severity = stops ? "stop" : "warning";
+  const told = stops
+    ? `${stops} ${stops === 1 ? "stop" : "stops"}`
+    : `${warnings} ${warnings === 1 ? "warning" : "warnings"}`;
+  return (
+    <a href="#found" className={`mt-2 flex min-h-11 items-center gap-2 font-semibold ${severityColour[severity]}`}>
+      <Mark severity={severity} />
+      <span className="underline underline-offset-4">{told} found by trying every call</span>
+    </a>
   );
 }
 
@@ -95,13 +145,13 @@ function Tried({ system, plan, readOnly }: { system: BenchSystem; plan: PlanHand
   const rows = system.findings.filter((row) => row.severity !== "note");
   if (!rows.length)
     return (
-      <p className="mt-2 text-soft">
+      <p className="mt-6 text-soft">
         Every call alone, in pairs, let go again, and everything that can happen has been tried: nothing stands against
         it.
       </p>
     );
   return (
-    <div className="mt-2">
+    <div id="found" className="mt-6 border-t-2 border-ink pt-3">
       <p className="text-soft">Every call and everything that can happen has been tried. It shows:</p>
       <Findings rows={rows} plan={plan} readOnly={readOnly} />
     </div>
@@ -134,7 +184,7 @@ function nextLeads(now: readonly (string | null)[], node: string): (string | nul
 function Press({ system, presses }: { system: BenchSystem; presses: Presses }) {
   const [switches, setSwitches] = useState(presses.on.some((name) => name.startsWith("hand:")));
   return (
-    <div className="mt-2 flex flex-wrap items-end gap-x-7 gap-y-2">
+    <div className="mt-2 flex flex-wrap items-end gap-x-7 gap-y-2 border-rule lg:border-t lg:pt-2">
       <Keys title="Call" signals={system.calls} presses={presses} />
       <Keys title="Let happen" signals={system.causes} presses={presses} />
       {switches ? (
@@ -195,7 +245,7 @@ function Now({ presses, system }: { presses: Presses; system: BenchSystem }) {
   const wait = next !== null && next > clock;
   const runs = frame ? running(system, frame) : [];
   return (
-    <div className="mt-3 border-t border-rule pt-2" aria-live="polite">
+    <div className="border-b border-rule py-2" aria-live="polite">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <p className="min-w-48 grow">
           {runs.length ? (
@@ -273,9 +323,10 @@ interface RailProps {
   width: number;
   at: BenchHandlers;
   system: BenchSystem;
+  onBudgets: () => void;
 }
 
-function OneRail({ rail, frame, width, at }: RailProps) {
+function OneRail({ rail, frame, width, at, onBudgets }: RailProps) {
   // Ways over a terminal of another call are drawn only while they are the one that feeds the load.
   const shown = (rung: Rung, lane: Lane) =>
     !lane.sneaks || (isWhole(frame, lane) && !rung.lanes.some((other) => !other.sneaks && isWhole(frame, other)));
@@ -290,17 +341,22 @@ function OneRail({ rail, frame, width, at }: RailProps) {
   const chosen = rail.rungs.find((rung) => rung.load === at.selected);
   if (!rail.rungs.length && !supply) return null;
   return (
-    <section aria-label={rail.title} className="mt-4">
-      <h2 className="flex flex-wrap items-baseline gap-x-3">
+    <section aria-label={rail.title} className="mt-1">
+      <h2 className="flex min-h-11 flex-wrap items-center gap-x-3">
         <b>{rail.title}</b>
         {supply && (
-          <span className="text-soft">
+          <button
+            type="button"
+            title="What hangs on this transformer"
+            className="min-h-11 text-soft underline decoration-faint underline-offset-4 hover:decoration-copper"
+            onClick={onBudgets}
+          >
             {supply.secondary_terminal_volts.toFixed(1)} V, {supply.va_out.toFixed(1)} VA
             {supply.percent_of_rating != null ? ` (${supply.percent_of_rating.toFixed(0)} %)` : ""}, primary{" "}
             {supply.primary_volts.toFixed(0)} V
-          </span>
+          </button>
         )}
-        <span className="ml-auto text-sm text-soft">
+        <span className="text-sm text-soft max-md:hidden">
           {rail.live_label} left, {rail.back_label} right
         </span>
       </h2>
@@ -384,7 +440,7 @@ function Meter({
     <div
       role="status"
       aria-label="Meter"
-      className="sticky bottom-0 mt-5 flex flex-wrap items-center gap-x-4 gap-y-1 border-t-2 border-ink bg-paper py-2"
+      className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2"
     >
       <span className="font-bold">Meter</span>
       {found ? (

@@ -2,17 +2,38 @@
 import { useState } from "react";
 
 import type { BeforeShown, MistakeShown, Report, TestShown } from "../../api/client";
+import { Button } from "../../ui/parts";
 import { sentence } from "../../ui/text";
+import { Diagnose } from "./Diagnose";
 import type { AnalysisHandle } from "./useAnalysis";
 import { Waiting } from "./Waiting";
 
 interface Props {
+  install: string;
   handle: AnalysisHandle;
   onShow: (mistake: MistakeShown, report: Report) => void;
 }
 
-export function Slips({ handle, onShow }: Props) {
-  return <Waiting handle={handle}>{(report) => <Shown report={report} onShow={onShow} />}</Waiting>;
+export function Slips({ install, handle, onShow }: Props) {
+  const [read, setRead] = useState(false);
+  return (
+    <Waiting handle={handle}>
+      {(report) => (
+        <>
+          <div className="mt-3">
+            <Button aria-expanded={read} onClick={() => setRead(!read)}>
+              {read ? "Back to the ways to slip" : "A reading looked wrong"}
+            </Button>
+          </div>
+          {read && handle.analysis ? (
+            <Diagnose install={install} analysis={handle.analysis} report={report} onShow={onShow} />
+          ) : (
+            <Shown report={report} onShow={onShow} />
+          )}
+        </>
+      )}
+    </Waiting>
+  );
 }
 
 function Shown({ report, onShow }: { report: Report; onShow: Props["onShow"] }) {

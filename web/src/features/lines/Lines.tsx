@@ -1,6 +1,8 @@
 /** Every circuit as a line; the selected part explains itself beside it. */
 import { type KeyboardEvent, useEffect, useState } from "react";
 
+import { Link, useSearchParams } from "react-router";
+
 import type { Finding, Patch } from "../../api/client";
 import { CompactLine } from "../../drawing/CompactLine";
 import { LineDrawing } from "../../drawing/LineDrawing";
@@ -37,8 +39,14 @@ export function Lines({ plan, readOnly, history, onHistory, single }: Props) {
   const groups = groupsOf(plan);
   const lines = groups.flatMap((group) => group.lines);
   const many = lines.length > ALL_LARGE;
+  const [query] = useSearchParams();
   const [selection, setSelection] = useState<Selection | null>(null);
-  const current = lines.find((line) => line.circuitId === selection?.circuit) ?? lines.find(stopped) ?? lines[0];
+  // Who comes from a list of what is open has said which line.
+  const asked = lines.find(
+    (line) => line.circuitId === query.get("line") || (line.unit && line.circuit.equipment === query.get("unit")),
+  );
+  const current =
+    lines.find((line) => line.circuitId === selection?.circuit) ?? asked ?? lines.find(stopped) ?? lines[0];
   const wanted = selection?.part ?? (single ? "unit" : firstPart(current));
   const part =
     current?.parts.find((entry) => entry.id === wanted) ?? current?.parts.find((entry) => entry.kind === "unit");
@@ -231,10 +239,21 @@ function partElement(circuit: string, id: string): SVGGElement | null {
 function GroupHead({ group, plan, readOnly }: { group: Group; plan: PlanHandle; readOnly: boolean }) {
   const grave = group.findings.filter((finding) => finding.severity !== "note");
   return (
-    <div className="relative pt-5 pb-1">
-      <span aria-hidden className="absolute top-5 bottom-0 left-5 w-[9px] bg-ink md:left-7" />
+    <div className="relative pt-2">
+      <span aria-hidden className="absolute top-3 bottom-0 left-5 w-[9px] bg-ink md:left-7" />
       <h2 className="pl-12 md:pl-14">
-        <b className="text-lg">{group.name}</b> <span className="text-soft">{group.supply}</span>
+        {group.source ? (
+          <Link
+            className="inline-flex min-h-11 items-center text-lg font-bold underline decoration-faint underline-offset-4 hover:decoration-copper"
+            to={`../panels?panel=${group.source}`}
+            relative="path"
+          >
+            {group.name}
+          </Link>
+        ) : (
+          <b className="text-lg">{group.name}</b>
+        )}{" "}
+        <span className="text-soft">{group.supply}</span>
       </h2>
       {grave.map((finding) => (
         <p key={finding.message} className="flex items-center gap-3 py-1 pr-7 pl-12 md:pl-14">

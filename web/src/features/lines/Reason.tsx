@@ -1,4 +1,6 @@
 /** The reason beside the line: what the part is, why its value is what it is, and what else would do. */
+import { Link } from "react-router";
+
 import type { Alternative } from "../../api/client";
 import { isOpen, type Line, type Part, say, saySize, stepsFor } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
@@ -36,6 +38,7 @@ export function Reason({ line, part, plan, readOnly }: Props) {
       <h2 className="text-2xl font-bold">{title(line, part)}</h2>
       <p className="mb-4 text-soft">
         {line.circuitId}, {part.name}
+        <Further line={line} part={part} plan={plan} />
       </p>
       <Editor line={line} part={part} plan={plan} readOnly={readOnly} />
       <Findings label="Still to enter here" rows={open} plan={plan} readOnly={readOnly} />
@@ -57,6 +60,27 @@ export function Reason({ line, part, plan, readOnly }: Props) {
       {alternatives.length > 0 && <Alternatives rows={alternatives} plan={plan} readOnly={readOnly} />}
       <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{QUALIFIED}</p>
     </>
+  );
+}
+
+/** From the thing to what is asked of it: a source's spaces and demand, a unit against its room. */
+function Further({ line, part, plan }: { line: Line; part: Part; plan: PlanHandle }) {
+  const install = plan.plan?.install.id;
+  if (!install) return null;
+  const to =
+    part.kind === "source" && line.circuit.source
+      ? { screen: `panels?panel=${line.circuit.source}`, says: "its spaces and demand" }
+      : part.kind === "unit" && line.unit
+        ? { screen: "suit", says: "does it suit its room?" }
+        : null;
+  if (!to) return null;
+  return (
+    <Link
+      className="ml-3 inline-flex min-h-11 items-center underline decoration-faint underline-offset-4 hover:decoration-copper"
+      to={`/installs/${install}/${to.screen}`}
+    >
+      {to.says}
+    </Link>
   );
 }
 

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type SubmitEvent, useEffect, useState } from "react";
 
-import { api, data, freshKey, post, type Problem, type ScheduleOut } from "../../api/client";
+import { api, data, freshKey, post, type Problem, Refusal, type ScheduleOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark } from "../../ui/parts";
 import { asText } from "../../ui/text";
@@ -81,6 +81,9 @@ export function SayIt({ install, plan, onDrawn }: Props) {
           <p className="text-sm text-warning">
             What kind of unit it is was not said: add mini-split, rooftop unit, heater …
           </p>
+        )}
+        {read.error instanceof Refusal && asked === text.trim() && (
+          <p className="text-sm text-warning">{read.error.message}</p>
         )}
         {found && !found.pieces.some((piece) => piece.understood) && (
           <p className="text-sm text-soft">Nothing understood yet. Write what the plate says.</p>

@@ -1,7 +1,7 @@
 /** What the plate says, whatever it says: the rows that this kind of unit has, and more where the plate has more. */
 import { type ReactNode, useState } from "react";
 
-import type { Nameplate } from "../../api/client";
+import { api, data, type Nameplate } from "../../api/client";
 import { type Line, type Part, say } from "../../drawing/parts";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Choice, Edit } from "../../ui/Edit";
@@ -193,6 +193,9 @@ export function UnitEditor({ line, part, plan, readOnly }: Props) {
         <div className="mt-3 flex flex-wrap gap-2">
           {plate && <SaveAsModel unit={unit} />}
           {plan.plan?.install.id && (
+            <OneMore install={plan.plan.install.id} unit={circuit.equipment ?? ""} plan={plan} />
+          )}
+          {plan.plan?.install.id && (
             <Button
               onClick={() => plan.document && plan.change(removeLine(plan.document, circuitId), "Remove the line")}
             >
@@ -251,6 +254,28 @@ function Compressors({ plate, path, plan, readOnly }: ListProps) {
           ))}
         </PlateRow>
       ))}
+    </>
+  );
+}
+
+/** Another unit as this one, with a line as this one's. */
+function OneMore({ install, unit, plan }: { install: string; unit: string; plan: PlanHandle }) {
+  const [failed, setFailed] = useState(false);
+  async function add() {
+    try {
+      const params = { path: { install_id: install } };
+      const body = { text: `like ${unit}`, units: "us" } as const;
+      const { brought } = data(await api.POST("/api/installs/{install_id}/entry/sentence", { params, body }));
+      plan.change(brought.patch, `Add ${brought.drawn.join(", ")} like ${unit}`);
+      setFailed(false);
+    } catch {
+      setFailed(true);
+    }
+  }
+  return (
+    <>
+      <Button onClick={() => void add()}>One more like it</Button>
+      {failed && <p className="text-sm text-stop">That did not reach Leitung. Nothing was added; press again.</p>}
     </>
   );
 }

@@ -1,10 +1,13 @@
 /** The rulebook on its own: editions, schools and tables, to read without an install. */
+import { useSearchParams } from "react-router";
+
 import { Page } from "../../ui/Page";
 import { Tables } from "./Tables";
 import { useRulebook } from "../../plan/useRulebook";
 
 export function Rulebook() {
   const book = useRulebook();
+  const [query] = useSearchParams();
   return (
     <Page title="Rulebook">
       {!book && <p className="py-6 text-soft">Reading the rulebook …</p>}
@@ -12,7 +15,7 @@ export function Rulebook() {
         <>
           <p className="mt-2 max-w-3xl text-soft">
             What Leitung judges by. The adopted edition and its local amendments always win; each install chooses its
-            own under Rules.
+            own at Site.
           </p>
           <section className="mt-8">
             <h2 className="border-t-2 border-ink pt-3 text-lg font-bold">Editions</h2>
@@ -28,7 +31,7 @@ export function Rulebook() {
           </section>
           <section className="mt-8">
             <h2 className="border-t-2 border-ink pt-3 text-lg font-bold">Tables</h2>
-            <Tables tables={book.tables} />
+            <Tables tables={book.tables} cited={query.get("table")} />
           </section>
           <section className="mt-8">
             <h2 className="border-t-2 border-ink pt-3 text-lg font-bold">Where practice differs, and our default</h2>

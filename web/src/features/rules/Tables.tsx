@@ -1,14 +1,29 @@
 /** The code tables as data, each with its article, edition and range. */
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import type { TableOut } from "../../api/client";
 
-export function Tables({ tables }: { tables: readonly TableOut[] }) {
-  const [open, setOpen] = useState<string | null>(null);
+interface Props {
+  tables: readonly TableOut[];
+  /** The table that someone came for, as it is cited. */
+  cited?: string | null;
+}
+
+export function Tables({ tables, cited = null }: Props) {
+  const number = cited?.replace("Table ", "");
+  const wanted = tables.find(({ table }) => cited !== null && (table === number || table.endsWith(cited)));
+  const [open, setOpen] = useState<string | null>(wanted?.id ?? null);
+  const list = useRef<HTMLUListElement>(null);
+  useEffect(() => {
+    if (!wanted) return;
+    const row = list.current?.querySelector<HTMLElement>(`[data-table="${wanted.id}"] button`);
+    row?.scrollIntoView({ block: "start" });
+    row?.focus({ preventScroll: true });
+  }, [wanted]);
   return (
-    <ul>
+    <ul ref={list}>
       {tables.map((table) => (
-        <li key={table.id} className="border-t border-rule">
+        <li key={table.id} data-table={table.id} className="border-t border-rule">
           <button
             type="button"
             aria-expanded={open === table.id}

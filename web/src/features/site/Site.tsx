@@ -106,7 +106,7 @@ function Feed({ to, id, source, lines, findings }: FeedProps) {
           aria-hidden
           className={`w-[9px] shrink-0 ${source.volts ? "bg-ink" : "border-l-4 border-dashed border-faint"}`}
         />
-        <span className="flex flex-1 flex-wrap items-baseline gap-x-4 py-2">
+        <span className="flex flex-1 flex-wrap items-center gap-x-4 py-2">
           <b className="text-lg">{source.name ?? id}</b>
           <span className="text-soft">{gives.filter(Boolean).join(", ")}</span>
           <span className="text-soft">
