@@ -22,6 +22,7 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung read FIELD TEXT|- [--units us|metric] [--json]
                                      read a quantity as people write it; exit 1 where something is asked back
   ./leitung unit TEXT|- [--json]     read a unit in one sentence
+  ./leitung plate IMAGE [--json]     read a unit's plate from a photo: PNG, JPEG or HEIC
   ./leitung schedule FILE [--json]   read an engineer's equipment schedule, CSV or XLSX
   ./leitung device FILE|-            check a device file written for the catalogue
   ./leitung simulate PLAN --calls cool,fan [--causes smoke] [--off DEVICE] [--at SECONDS] [--probe A:B …] [--json]
@@ -121,6 +122,7 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
     "check": _core("check"),
     "read": _core("read"),
     "unit": _core("unit"),
+    "plate": _core("plate"),
     "schedule": _core("schedule"),
     "size": _core("size"),
     "device": _core("device"),

@@ -44,6 +44,7 @@ RUN_NEEDS: dict[str, Callable[[], bool]] = {
     "python3-venv": _venv_module,
     "nodejs": _program("node"),
     "npm": _program("npm"),
+    "tesseract-ocr": _program("tesseract"),
 }
 TEST_NEEDS = {
     **RUN_NEEDS,

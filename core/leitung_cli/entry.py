@@ -1,4 +1,4 @@
-"""`leitung read`, `unit` and `schedule`. Exit codes: 0 read, 1 read with something asked back, 2 unreadable."""
+"""`leitung read`, `unit`, `plate` and `schedule`. Exit codes: 0 read, 1 something is asked back, 2 unreadable."""
 
 from __future__ import annotations
 
@@ -8,6 +8,8 @@ from pathlib import Path
 from typing import Annotated, Any, Literal
 
 import typer
+from leitung_core.entry.plate.picture import LARGEST_BYTES
+from leitung_core.entry.plate.read import SURE, read_plate
 from leitung_core.entry.quantity import Quantity, read_quantity
 from leitung_core.entry.schedule import Schedule, read_schedule
 from leitung_core.entry.sentence import UnitSaid, read_unit
@@ -133,6 +135,30 @@ def schedule(
         for error in found.errors:
             print(f"row {error.row}, {error.column}: {error.value!r} {error.says}", file=sys.stderr)
     raise SystemExit(ASKED if found.errors else READ)
+
+
+def plate(
+    file: Annotated[str, typer.Argument(help="a photo of a unit's plate: PNG, JPEG or HEIC")],
+    as_json: JsonOption = False,
+) -> None:
+    """Read a unit's plate from a photo; what is below 0.9 sure is to be asked."""
+    found = read_plate(read_bytes(file, LARGEST_BYTES), Path(file).name)
+    if as_json:
+        print_json({
+            "fields": {
+                name: {"value": entry.value, "sure": entry.sure, "box": entry.box, **entry.more}
+                for name, entry in found.fields.items()
+            },
+            "text": found.text,
+            "contradictions": [asdict(entry) for entry in found.contradictions],
+        })  # fmt: skip
+    else:
+        for name, entry in found.fields.items():
+            print(f"{name}: {entry.value}" + ("" if entry.sure >= SURE else "  (not sure: look at the plate)"))
+        for told in found.contradictions:
+            print(f"contradiction: {told.says}", file=sys.stderr)
+    asked = found.contradictions or any(entry.sure < SURE for entry in found.fields.values())
+    raise SystemExit(ASKED if asked or not found.fields else READ)
 
 
 def _schedule(found: Schedule) -> dict[str, Any]:

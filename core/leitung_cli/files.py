@@ -21,17 +21,18 @@ def load(file: str) -> Any:
     return parse_json(read_bytes(file), file)
 
 
-def read_bytes(file: str) -> bytes:
+def read_bytes(file: str, largest: int = LARGEST_BYTES) -> bytes:
     """What the file holds. Raises InputError where it cannot be read or is too large."""
     try:
-        raw = sys.stdin.buffer.read(LARGEST_BYTES + 1) if file == "-" else _read(Path(file))
+        raw = sys.stdin.buffer.read(largest + 1) if file == "-" else _read(Path(file), largest)
     except OSError as error:
         raise InputError(Problem("file", file, (error.strerror or "cannot be read").lower(), "Name a file.")) from None
-    if len(raw) > LARGEST_BYTES:
-        raise InputError(Problem("file", file, "is larger than 5 MB", "A plan is far smaller: name the right file."))
+    if len(raw) > largest:
+        message, remedy = f"is larger than {largest // 1_000_000} MB", "Name the right file, or a smaller copy of it."
+        raise InputError(Problem("file", file, message, remedy))
     return raw
 
 
-def _read(path: Path) -> bytes:
+def _read(path: Path, largest: int) -> bytes:
     with path.open("rb") as handle:
-        return handle.read(LARGEST_BYTES + 1)
+        return handle.read(largest + 1)

@@ -117,6 +117,7 @@ app.command("mistakes")(networks.mistakes)
 app.command("verify")(verifying.verify)
 app.command("read")(entry.read)
 app.command("unit")(entry.unit)
+app.command("plate")(entry.plate)
 app.command("schedule")(entry.schedule)
 
 

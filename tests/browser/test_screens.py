@@ -133,9 +133,9 @@ def test_every_screen_fits_a_phone_and_its_targets_a_glove(open_as: SignIn) -> N
     assert overflow(page) == 0
     install(page, "Ticket kiosk")
     small = "els => els.filter(e => e.getBoundingClientRect().height < 44 && e.offsetParent).map(e => e.outerHTML)"
-    for station in ("1", "2", "3"):
+    for station in ("1", "2", "5", "6"):
         page.keyboard.press(station)
         page.wait_for_load_state("networkidle")
         assert overflow(page) == 0, station
-        if station != "1":
+        if station != "2":
             assert page.locator("main button, main a, main input").evaluate_all(small) == []

@@ -34,7 +34,7 @@ export function App() {
   const { person } = session.data;
   if (!person) return <SignIn />;
   return (
-    <Suspense fallback={<p className="p-7 text-soft">Drawing …</p>}>
+    <Suspense fallback={<main className="p-7 text-soft">Drawing …</main>}>
       <Routes>
         <Route path="/" element={<Board person={person} />} />
         <Route

@@ -149,7 +149,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
       </header>
       <Stations install={id} stations={[...plan.plan.result.stations, ...install.recorded]} current={current} />
       <Banners plan={plan} />
-      <Suspense fallback={<p className="p-7 text-soft">Drawing …</p>}>
+      <Suspense fallback={<main className="p-7 text-soft">Drawing …</main>}>
         <Arrived at={station}>
           {(station === "site" || station === "rules") && (
             <Site plan={plan} readOnly={readOnly}>
