@@ -437,11 +437,7 @@ function Meter({
   const [one = null, two = null] = leads;
   const found = reading(frame, one, two);
   return (
-    <div
-      role="status"
-      aria-label="Meter"
-      className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2"
-    >
+    <div role="status" aria-label="Meter" className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
       <span className="font-bold">Meter</span>
       {found ? (
         <>
