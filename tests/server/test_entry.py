@@ -76,3 +76,20 @@ def test_quantities_are_typed_as_they_are_said(api: Api, install: str) -> None:
     (problem,) = refused.json()["errors"]
     assert (problem["field"], problem["value"]) == ("circuits.MS-1.run.s1.length_ft", "a long way")
     assert "80 ft" in problem["remedy"]
+
+
+def test_more_like_one_is_a_sentence_too(api: Api, install: str) -> None:
+    shown = say(api, install, "like MS-1 x 2").json()
+    assert shown["brought"]["drawn"] == ["MS-2", "MS-3"]
+    after = change(api, install, 1, shown["brought"]["patch"]).json()
+    assert after["result"]["circuits"]["MS-3"]["ocpd_a"] == after["result"]["circuits"]["MS-1"]["ocpd_a"]
+    refused = say(api, install, "like ZZ-9")
+    assert (refused.status_code, refused.json()["errors"][0]["remedy"]) == (422, "Units here: MS-1.")
+
+
+def test_every_install_says_how_each_station_stands(api: Api, install: str) -> None:
+    answer = api.get(f"/api/installs/{install}").json()
+    shown = answer["result"]["stations"] + answer["install"]["recorded"]
+    assert [entry["id"] for entry in shown] == ["site", "lines", "landings", "bench", "start-up", "handover"]
+    stops = [row["key"] for row in answer["result"]["findings"] if row["severity"] == "stop"]
+    assert {key for entry in shown if entry["state"] == "stop" for key in entry["findings"]} >= set(stops)

@@ -38,6 +38,7 @@ class StationAt(BaseModel):
     name: str
     state: State
     says: str
+    left: int = Field(0, description="stops, warnings and what is still to enter or to do")
     findings: list[str] = Field([], description="keys of what stands against it, gravest first")
 
 
@@ -65,7 +66,7 @@ def planned(plan: Plan, systems: Sequence[System], findings: Iterable[Finding]) 
 
 def _at(name: Name, rows: Sequence[Finding], begun: bool) -> StationAt:
     stops = sum(row.severity == "stop" for row in rows)
-    left = sum(row.severity == "warning" or row.code in OPEN for row in rows)
+    left = sum(row.severity != "note" or row.code in OPEN for row in rows)
     state: State = "stop" if stops else "open" if left else "done"
     if not begun and state == "done":
         state = "unknown"
@@ -74,7 +75,7 @@ def _at(name: Name, rows: Sequence[Finding], begun: bool) -> StationAt:
         "done": "in order",
     }  # fmt: skip
     return StationAt(
-        id=name, name=NAMES[name], state=state, says=words[state], findings=[row.key for row in rows]
+        id=name, name=NAMES[name], state=state, says=words[state], left=left, findings=[row.key for row in rows]
     )  # fmt: skip
 
 

@@ -33,6 +33,7 @@ def test_every_stop_stands_at_one_station_and_at_no_other(plan: Json) -> None:
     said = [int(station.says.split()[0]) for station in result.stations if station.state == "stop"]
     assert sum(said) == stops
     assert all(said)
+    assert sum(station.left for station in result.stations) >= sum(row.severity != "note" for row in result.findings)
     listed = [key for station in result.stations for key in station.findings]
     assert sorted(listed) == sorted(row.key for row in result.findings)
 

@@ -1158,6 +1158,12 @@ export interface components {
             /** Says */
             says: string;
             /**
+             * Left
+             * @description stops, warnings and what is still to enter or to do
+             * @default 0
+             */
+            left: number;
+            /**
              * Findings
              * @description keys of what stands against it, gravest first
              * @default []

@@ -101,7 +101,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
   const readOnly = !person.may.includes("plan");
   const current = WITHIN[station]?.station ?? station;
   const known = STATIONS.includes(current) || station in WITHIN;
-  const left = plan.plan.result.findings.filter((row) => row.severity !== "note").length;
+  const left = plan.plan.result.stations.reduce((sum, entry) => sum + entry.left, 0);
   return (
     <div className={`flex min-h-screen flex-col ${station === "lines" ? "lg:h-screen" : ""}`}>
       <header className="flex flex-wrap items-center gap-x-4 gap-y-1 px-5 pt-2 pb-1 md:px-7">

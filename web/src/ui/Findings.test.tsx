@@ -4,7 +4,7 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import type { Finding } from "../api/client";
 import type { PlanHandle } from "../plan/usePlan";
 import { Findings } from "./Findings";
-import { Mounted } from "./mounted.testing";
+import { Mounted } from "./mounted.test.helper";
 
 let page: Mounted;
 const change = vi.fn();

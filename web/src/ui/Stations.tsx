@@ -51,11 +51,7 @@ export function Stations({ install, stations, current }: Props) {
               <span
                 className={`block pt-0.5 ${station.id === current ? "font-bold text-copper-deep" : "text-soft group-hover:text-ink"}`}
               >
-                {station.name}
-                <span className={SAYS[station.state]}>
-                  <span className="sr-only">, </span>
-                  {station.says}
-                </span>
+                {station.name} <span className={SAYS[station.state]}>{station.says}</span>
               </span>
             </Link>
           </li>

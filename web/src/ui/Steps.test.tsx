@@ -2,7 +2,7 @@
 import { afterEach, beforeEach, expect, test } from "vitest";
 
 import type { Step } from "../api/client";
-import { Mounted } from "./mounted.testing";
+import { Mounted } from "./mounted.test.helper";
 import { Steps } from "./Steps";
 
 let page: Mounted;

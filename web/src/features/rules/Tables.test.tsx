@@ -2,7 +2,7 @@
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 
 import type { TableOut } from "../../api/client";
-import { Mounted } from "../../ui/mounted.testing";
+import { Mounted } from "../../ui/mounted.test.helper";
 import { Tables } from "./Tables";
 
 let page: Mounted;
