@@ -84,7 +84,7 @@ def test_more_like_one_is_a_sentence_too(api: Api, install: str) -> None:
     after = change(api, install, 1, shown["brought"]["patch"]).json()
     assert after["result"]["circuits"]["MS-3"]["ocpd_a"] == after["result"]["circuits"]["MS-1"]["ocpd_a"]
     refused = say(api, install, "like ZZ-9")
-    assert (refused.status_code, refused.json()["errors"][0]["remedy"]) == (422, "Units here: MS-1.")
+    assert (refused.status_code, refused.json()["errors"][0]["remedy"]) == (422, "Units here: MS-1, MS-2, MS-3.")
 
 
 def test_every_install_says_how_each_station_stands(api: Api, install: str) -> None:

@@ -14,7 +14,7 @@ import numpy as np
 
 from leitung_core.control.waiting import waiting
 from leitung_core.elements.conditions import Facts, read_expression
-from leitung_core.elements.vocabulary import AcSource, Contact, DcSource, Load
+from leitung_core.elements.vocabulary import CONTROL_VOLTS, AcSource, Contact, DcSource, Load
 from leitung_core.solver.arrays import Bools, Ints
 from leitung_core.solver.compiled import Compiled, Core
 from leitung_core.solver.contacts import HEATS_FROM, Solution, contacts_of, loads_of
@@ -25,7 +25,6 @@ OVERLOAD = 1.05
 ALIVE = 0.12  # of rated volts: below that a load counts as dead
 TAP_OFF = 0.07
 LINE_VOLTS = 90
-LOW_RATING = 60
 LIFTED_VOLTS = 60
 CARRIES_A = 1e-3
 SERIES_FROM = 0.1  # of its rated volts
@@ -279,14 +278,14 @@ def _tap(case: Case) -> Iterator[Hazard]:
 def _line_on_low(case: Case) -> Iterator[Hazard]:
     loads, run = loads_of(case.net), case.run
     for row, name in enumerate(loads.names):
-        if loads.rated[row] <= LOW_RATING:
+        if loads.rated[row] <= CONTROL_VOLTS:
             yield Hazard("LINE_ON_SIGNAL", (name,), case.volts[row] >= LINE_VOLTS)
     for name, branch in case.net.of(DcSource):
-        if abs(case.net.emf_dc[branch]) <= LOW_RATING:
+        if abs(case.net.emf_dc[branch]) <= CONTROL_VOLTS:
             volts = np.abs(run.flow.ac[case.net.a[branch]] - run.flow.ac[case.net.b[branch]])
             yield Hazard("LINE_ON_SIGNAL", (name,), volts >= LINE_VOLTS)
     for core in case.net.cores:
-        if core.element.secondary_volts <= LOW_RATING:
+        if core.element.secondary_volts <= CONTROL_VOLTS:
             winding, lifted = case.net.windings[core.secondary], np.zeros(len(run.at), dtype=bool)
             for neutral in {int(case.net.b[branch]) for branch in case.net.ac}:
                 ends = run.flow.ac[[winding.a, winding.b]] - run.flow.ac[neutral]
@@ -300,7 +299,7 @@ def _too_many(case: Case) -> Iterator[Hazard]:
     loads, run = loads_of(case.net), case.run
     direct = np.abs(across(case.net, run.flow.dc)[loads.branches]) if run.flow.dc is not None else None
     for row, name in enumerate(loads.names):
-        if loads.rated[row] <= LOW_RATING:
+        if loads.rated[row] <= CONTROL_VOLTS:
             alternating = case.volts[row]
             over = (alternating > TOO_MANY * loads.rated[row]) & (alternating < LINE_VOLTS)
             if direct is not None and loads.on_dc[row]:
@@ -358,7 +357,7 @@ def _series(case: Case) -> Iterator[Hazard]:
     volts or more."""
     net, loads = case.net, loads_of(case.net)
     amps = np.abs(branch_amps(net, case.run.flow.ac, case.run.present)[loads.branches]) > CARRIES_A
-    felt = (case.volts >= SERIES_FROM * loads.rated[:, None]) & (loads.rated <= LOW_RATING)[:, None]
+    felt = (case.volts >= SERIES_FROM * loads.rated[:, None]) & (loads.rated <= CONTROL_VOLTS)[:, None]
     ends = [(int(net.a[branch]), int(net.b[branch])) for branch in loads.branches]
     nodes = sorted({node for pair in ends for node in pair})
     loose = {node: ~case.at_source(node) for node in nodes}

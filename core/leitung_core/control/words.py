@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from leitung_core.control.hazards import ALIVE, LOW_RATING, Hazard
+from leitung_core.control.hazards import ALIVE, Hazard
 from leitung_core.control.system import System
-from leitung_core.elements.vocabulary import Load
+from leitung_core.elements.vocabulary import CONTROL_VOLTS, Load
 from leitung_core.solver.arrays import Bools, Floats
 from leitung_core.solver.compiled import Core
 from leitung_core.solver.contacts import Solution, loads_of
@@ -226,8 +226,8 @@ def _by_its_coil(state: Solution, hazard: Hazard, holds: Bools, found: list[Haza
     named = zip(loads.names, loads.rated, loads.polar, strict=True)
     rated = {name: np.inf if polar else float(figure) for name, figure, polar in named}
     device = hazard.about[0].rpartition(".")[0]
-    return rated[hazard.about[0]] > LOW_RATING and any(
+    return rated[hazard.about[0]] > CONTROL_VOLTS and any(
         other.code == hazard.code and other.about[0].rpartition(".")[0] == device
-        and rated[other.about[0]] <= LOW_RATING and bool((other.holds & holds).any())
+        and rated[other.about[0]] <= CONTROL_VOLTS and bool((other.holds & holds).any())
         for other in found
     )  # fmt: skip

@@ -29,7 +29,7 @@ def read_like(plan: Plan, text: str) -> Brought | None:
     units = {(plan.circuits[key].equipment or "").casefold(): key for key in lines.values()}
     circuit_id = units.get(said.casefold()) or lines.get(said.casefold())
     if circuit_id is None:
-        there = ", ".join(sorted(units)[:6]).upper() or "none yet"
+        there = ", ".join(sorted(lines.values())[:6]) or "none yet"
         raise InputError(Problem("text", said, "is no unit with a line here", f"Units here: {there}."))
     count = int(match["many"] or match["times"] or 1)
     if not 1 <= count <= MOST_UNITS:
@@ -44,10 +44,14 @@ def _copies(plan: Plan, circuit_id: str, count: int) -> Brought:
     unit = _without(document["equipment"][circuit["equipment"]], "name")
     if "ocpd" in circuit:
         circuit["ocpd"] = _without(circuit["ocpd"], "spaces")
-    for key in _next(circuit["equipment"], {*document["equipment"], *document["circuits"]}, count):
+    own = circuit["equipment"]
+    taken = {*document["equipment"], *document["circuits"]}
+    lines = _next(circuit_id, taken, count)
+    units = lines if own == circuit_id else _next(own, {*taken, *lines}, count)
+    for line, key in zip(lines, units, strict=True):
         found.patch.setdefault("equipment", {})[key] = unit
-        found.patch.setdefault("circuits", {})[key] = circuit | {"equipment": key}
-        found.drawn.append(key)
+        found.patch.setdefault("circuits", {})[line] = circuit | {"equipment": key}
+        found.drawn.append(line)
     return found
 
 

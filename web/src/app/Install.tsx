@@ -116,7 +116,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
           To the drawing
         </a>
         <Link to="/" aria-label="Leitung: all installs" className="flex min-h-11 items-center">
-          <Wordmark />
+          <Wordmark short />
         </Link>
         <h1 className="text-xl font-bold">{install.name}</h1>
         <p className="text-soft max-md:hidden">
@@ -127,7 +127,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
           aria-current={station === "open" ? "page" : undefined}
           className={`ml-auto flex min-h-11 items-center underline decoration-faint underline-offset-4 hover:decoration-copper ${station === "open" ? "font-bold" : ""}`}
         >
-          {left ? `${left} open` : "nothing open"}
+          {left ? `${left} open` : "plan in order"}
         </Link>
         <p className="text-soft">
           <button
