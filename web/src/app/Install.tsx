@@ -2,7 +2,7 @@
 import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
-import { type Person, Refusal } from "../api/client";
+import { type Person, type PlanOut, Refusal, type StationAt } from "../api/client";
 import { type PlanHandle, usePlan } from "../plan/usePlan";
 import { Message } from "../ui/parts";
 import { useMetric } from "../ui/units";
@@ -48,7 +48,6 @@ function useEveryScreen() {
   }, []);
 }
 
-const STATIONS = ["site", "lines", "landings", "bench", "start-up", "handover"];
 /** Screens that belong to a station and are reached from a thing on it: by which key, and to which station. */
 const WITHIN: Record<string, { station: string; key?: string }> = {
   sheet: { station: "landings" },
@@ -100,7 +99,8 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
   const saved = held ? "not saved yet" : waiting.length ? "saving …" : `saved ${clock(install.changed_at)}`;
   const readOnly = !person.may.includes("plan");
   const current = WITHIN[station]?.station ?? station;
-  const known = STATIONS.includes(current) || station in WITHIN;
+  const stations = stationsOf(plan.plan);
+  const known = station in WITHIN || stations.some((entry) => entry.id === current);
   const left = plan.plan.result.stations.reduce((sum, entry) => sum + entry.left, 0);
   return (
     <div className={`flex min-h-screen flex-col ${station === "lines" ? "lg:h-screen" : ""}`}>
@@ -147,7 +147,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
           <UnitsSwitch />
         </span>
       </header>
-      <Stations install={id} stations={[...plan.plan.result.stations, ...install.recorded]} current={current} />
+      <Stations install={id} stations={stations} current={current} />
       <Banners plan={plan} />
       <Suspense fallback={<main className="p-7 text-soft">Drawing …</main>}>
         <Arrived at={station}>
@@ -195,6 +195,11 @@ function Arrived({ at, children }: { at: string; children: ReactNode }) {
   );
 }
 
+/** Every station in the order of the work: those of the plan, and those of what has been recorded. */
+function stationsOf({ result, install }: PlanOut): StationAt[] {
+  return [...result.stations, ...install.recorded];
+}
+
 function clock(at: string): string {
   return new Date(at).toLocaleTimeString("en-US", { hour: "2-digit", minute: "2-digit", hour12: false });
 }
@@ -217,7 +222,7 @@ function useKeys(id: string, plan: PlanHandle, onSheet: () => void, onHistory: (
       if (event.key === "?") onSheet();
       if (!singleKeys()) return;
       const within = Object.keys(WITHIN).find((screen) => WITHIN[screen]?.key === event.key);
-      const station = STATIONS[Number(event.key) - 1] ?? within;
+      const station = plan.plan && (stationsOf(plan.plan)[Number(event.key) - 1]?.id ?? within);
       if (event.key === "h") onHistory();
       else if (event.key === "i") void navigate("/");
       else if (station) void navigate(`/installs/${id}/${station}`);

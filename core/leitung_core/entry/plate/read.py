@@ -14,6 +14,8 @@ from typing import Any
 from leitung_core.entry.plate.grammar import Reading, readings
 from leitung_core.entry.plate.picture import Pixels, Treated, black_and_white, open_picture, treated
 from leitung_core.entry.plate.words import Way, pieces_of, words_of
+from leitung_core.rulebook import rulebook
+from leitung_core.rulebook.editions import NEWEST
 from leitung_core.units import say
 
 SURE = 0.9
@@ -21,7 +23,7 @@ ASKED = 0.85
 CONTRADICTED = 0.6
 LEAST_LETTERS = 0.55  # how sure both ways must be of the letters
 ENOUGH = 3  # fields, that the picture is taken for upright
-STANDARD = (15, 20, 25, 30, 35, 40, 45, 50, 60, 70, 80, 90, 100, 110, 125, 150, 175, 200, 225, 250, 300, 350, 400)
+MARKED_A = (15, 400)  # of the standard ratings, those that plates ask for
 REFRIGERANTS = ("R-22", "R-32", "R-134A", "R-290", "R-404A", "R-407C", "R-410A", "R-448A", "R-454B", "R-513A")
 LARGEST = ("rla_a", "lra_a")
 PASSES: tuple[tuple[str, Way], ...] = (("grey", "scattered"), ("ink", "scattered"), ("grey", "block"), ("ink", "block"))
@@ -68,7 +70,7 @@ def read_plate(raw: bytes, name: str = "picture") -> PlateRead:
     assert best is not None
     _, picture, passes, text = best
     if passes[0]:
-        passes += [_look(picture, *way)[0] for way in PASSES[1:2]]
+        passes.append(_look(picture, *PASSES[1])[0])
         if _doubtful(passes):
             passes += [_look(picture, *way)[0] for way in PASSES[2:]]
     fields = {name: _merged(name, passes, picture) for name in dict.fromkeys(r.field for one in passes for r in one)}
@@ -134,7 +136,7 @@ def _chosen(name: str, found: Sequence[Reading]) -> Reading | None:
 
 def _plausible(name: str, value: Any) -> bool:
     if name == "max_ocpd_a":
-        return value in STANDARD
+        return MARKED_A[0] <= value <= MARKED_A[1] and value in rulebook(NEWEST).standard_ratings_a
     if name == "refrigerant":
         return value in REFRIGERANTS
     if name == "volts":

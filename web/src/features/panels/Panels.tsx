@@ -5,6 +5,7 @@ import { useSearchParams } from "react-router";
 import type { PanelResult, Patch, Source } from "../../api/client";
 import vocabulary from "../../api/vocabulary.json";
 import { say } from "../../drawing/parts";
+import { addPanel } from "../../plan/addPanel";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Edit } from "../../ui/Edit";
 import { Findings } from "../../ui/Findings";
@@ -50,11 +51,7 @@ export function Panels({ plan, readOnly }: Props) {
           <button
             type="button"
             className="min-h-11 text-soft underline decoration-faint underline-offset-4 hover:decoration-copper"
-            onClick={() => {
-              const fresh = nextId("P", plan.document?.sources);
-              plan.change({ sources: { [fresh]: { kind: "panel", name: "New panel" } } }, "Add a panel");
-              setChosen(fresh);
-            }}
+            onClick={() => setChosen(addPanel(plan))}
           >
             Add a panel
           </button>

@@ -6,7 +6,7 @@ import type { Finding, Source } from "../../api/client";
 import { findingsAt } from "../../api/findings";
 import vocabulary from "../../api/vocabulary.json";
 import { gravest, say } from "../../drawing/parts";
-import { nextId } from "../../plan/ids";
+import { addPanel } from "../../plan/addPanel";
 import type { PlanHandle } from "../../plan/usePlan";
 import { fields, options, Sentence } from "../../ui/fields";
 import { Button, Mark, severityColour } from "../../ui/parts";
@@ -56,16 +56,7 @@ export function Site({ plan, readOnly, children }: Props) {
           </p>
         )}
         <p className="mt-3 flex flex-wrap items-center gap-x-6 gap-y-2">
-          {!readOnly && (
-            <Button
-              onClick={() => {
-                const fresh = nextId("P", document.sources);
-                plan.change({ sources: { [fresh]: { kind: "panel", name: "New panel" } } }, "Add a panel");
-              }}
-            >
-              Add a panel
-            </Button>
-          )}
+          {!readOnly && <Button onClick={() => addPanel(plan)}>Add a panel</Button>}
           <Link
             className="inline-flex min-h-11 items-center underline decoration-faint underline-offset-4"
             to={`${here}/suit`}
