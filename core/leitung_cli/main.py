@@ -75,9 +75,7 @@ def device(file: FileArgument) -> None:
     proof = prove(kind)
     print(f"  {proof.fed}")
     for trial in proof.trials:
-        does = [f"{load.name} {load.volts:g} V" for load in trial.on] + trial.moved
-        does += [f"{name} live" for name in trial.live]
-        print(f"    {trial.says}: {', '.join(does) or 'nothing'}")
+        print(f"    {trial.says}: {trial.does}")
         for words in trial.against:
             print(f"      {words}")
     if proof.never:

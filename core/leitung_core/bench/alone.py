@@ -17,17 +17,18 @@ from leitung_core.catalogue.functions import functions
 from leitung_core.control.hazards import OVERLOAD
 from leitung_core.control.network import build
 from leitung_core.control.solved import StateAnswer, answer_all
+from leitung_core.control.supply import legs_of
 from leitung_core.control.trials import say_on
 from leitung_core.elements.signals import signals
 from leitung_core.elements.vocabulary import Coil, Contact, Load, Transformer, nodes_of
-from leitung_core.plan.model import read_plan
+from leitung_core.plan.model import Source, read_plan
 from leitung_core.plant.plant import Plant
 from leitung_core.solver.network import read_network
 from leitung_core.units import say, sentence
 
 SETTLED_S = 900.0
 LIVE = 0.5  # of 24 V: from there a terminal counts as live
-LEGS = {1: [0.0, 180.0], 3: [0.0, -120.0, 120.0]}
+FEEDS = {1: Source(volts=240, phase=1, volts_to_ground=120), 3: Source(volts=208, phase=3, volts_to_ground=120)}
 LINES = {"line-1": 0, "pair-1": 0, "line-2": 1, "pair-2": 1, "line-3": 2}
 DEVICE, SUPPLY = "D", "S"
 Named = Mapping[str, Sequence[str]]
@@ -49,12 +50,13 @@ class ProofLoad(Part):
 
 class ProofTrial(Part):
     """What was done, and what is then on, which control terminals are live, which contacts have moved, and what
-    stands against it."""
+    stands against it; `does` says the first three in words."""
 
     says: str
     on: list[ProofLoad]
     live: list[str]
     moved: list[str]
+    does: str
     against: list[str]
 
 
@@ -112,10 +114,10 @@ def _answers(kind: DeviceType, named: Named, calls: Sequence[str], tried: Sequen
     plan = {"format": "leitung-plan", "format_version": 2, "name": "one device",
             "device_types": {kind.id: data}, "devices": {DEVICE: {"type": kind.id}}}  # fmt: skip
     (piece,) = build(Plant(read_plan(plan)), [DEVICE]).pieces
-    lines = LEGS[3 if "line-3" in named else 1]
+    lines = legs_of(_feed(named)) or []
     inside: list[dict[str, Any]] = [
-        {"type": "ac_source", "id": f"V{leg}", "plus": f"L{leg}", "minus": "N", "volts": 120, "phase_deg": angle}
-        for leg, angle in enumerate(lines)
+        {"type": "ac_source", "id": f"V{leg}", "plus": f"L{leg}", "minus": "N", "volts": volts, "phase_deg": angle}
+        for leg, (volts, angle) in enumerate(lines)
     ]
     joined = {ref: f"L{leg}" for name, leg in LINES.items() for ref in named.get(name, ()) if leg < len(lines)}
     joined |= dict.fromkeys(named.get("neutral", ()), "N") | dict.fromkeys(named.get("ground", ()), "N")
@@ -144,6 +146,11 @@ def _answers(kind: DeviceType, named: Named, calls: Sequence[str], tried: Sequen
     }))  # fmt: skip
 
 
+def _feed(named: Named) -> Source:
+    """What a device is fed from: three phases only where it has terminals for them."""
+    return FEEDS[3 if "line-3" in named else 1]
+
+
 def _from_without(kind: DeviceType) -> bool:
     """Whether its 24 V comes from elsewhere: it has no transformer of its own."""
     return not any(isinstance(part, Transformer) for part in kind.inside)
@@ -164,8 +171,9 @@ def _fed(kind: DeviceType, named: Named) -> str:
     legs = [name for name in named if name in LINES]
     parts = []
     if legs:
-        volts = "208 V, three phase" if "line-3" in named else "240 V" if len(legs) > 1 else "120 V"
-        parts.append(f"{volts} at its line terminals")
+        feed = _feed(named)
+        volts = feed.volts if len(legs) > 1 else feed.volts_to_ground
+        parts.append(f"{volts:g} V{', three phase' if feed.phase == 3 else ''} at its line terminals")
     if _from_without(kind) and named.get("hot"):
         parts.append("24 V at its own terminals")
     return f"Fed with {' and '.join(parts)}." if parts else "It has no supply terminals: nothing feeds it."
@@ -183,7 +191,11 @@ def _trial(kind: DeviceType, named: Named, entry: _Tried, answer: StateAnswer, i
     rest = {row.element: row.closed for row in idle.contacts if row.device == DEVICE}
     moved = [f"{names[row.element]} {'closes' if row.closed else 'opens'}" for row in answer.contacts
              if row.device == DEVICE and row.closed != rest[row.element]]  # fmt: skip
-    return ProofTrial(says=entry.says, on=on, live=live, moved=moved, against=_against(kind, entry, answer, idle, own))
+    does = [f"{load.name} on, {load.volts:g} V" for load in on] + moved + [f"{name} live" for name in live]
+    against = _against(kind, entry, answer, idle, own)
+    return ProofTrial(
+        says=entry.says, on=on, live=live, moved=moved, does="; ".join(does) or "nothing", against=against
+    )
 
 
 def _against(kind: DeviceType, entry: _Tried, answer: StateAnswer, idle: StateAnswer, own: set[str]) -> list[str]:

@@ -30,6 +30,9 @@ class SetUpItem(BaseModel):
     as_planned: bool | None
 
 
+ZONES_SHOW = "cables exchanged between zones show only where each unit's zone is known"
+
+
 def set_up(system: System) -> list[SetUpItem]:
     """What to set in a system, device by device: every setting as planned, and what follows from the wiring."""
     rows = [row for key in system.devices for row in _settings(system, key)]
@@ -49,7 +52,11 @@ def _settings(system: System, key: str) -> Iterator[SetUpItem]:
     kind, device = system.plant.types[key], system.plant.plan.devices[key]
     for name, setting in kind.settings.items():
         value = setting_of(kind, device.settings, name)
-        if value is None or not _matters(system.plant, key, name):
+        if not _matters(system.plant, key, name):
+            continue
+        if value is None:
+            if name == "zone" and _zones(system) > 1:
+                yield _item(system, key, name, setting.says, "not said", ZONES_SHOW, False)
             continue
         wanted, why = _wanted(system, key, name)
         said = setting.words(wanted or value)
@@ -96,6 +103,13 @@ def _meanings(plant: Plant, ref: str) -> frozenset[str]:
     net = plant.nets.get(ref)
     own = plant.posts[ref].function
     return frozenset(net.meanings - ({own} if own else set())) if net else frozenset()
+
+
+def _zones(system: System) -> int:
+    """Zones of the system's outdoor unit on which something is landed."""
+    signals = [post for key in system.devices if system.plant.types[key].group == "outdoor unit"
+               for post in system.plant.posts_of(key) if post.function == "signal"]  # fmt: skip
+    return sum(bool(system.plant.on.get(post.ref)) for post in signals)
 
 
 def _heads(system: System, key: str) -> int:

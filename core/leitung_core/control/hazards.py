@@ -354,7 +354,7 @@ def _dry(case: Case) -> Iterator[Hazard]:
 
 def _series(case: Case) -> Iterator[Hazard]:
     """Loads in one path, meeting at a point that is no side of any source; one of them low-voltage, with a tenth of its
-    volts or more."""
+    volts or more. Two that take DC are made to lie in one loop: a signal's sensor and its input."""
     net, loads = case.net, loads_of(case.net)
     amps = np.abs(branch_amps(net, case.run.flow.ac, case.run.present)[loads.branches]) > CARRIES_A
     felt = (case.volts >= SERIES_FROM * loads.rated[:, None]) & (loads.rated <= CONTROL_VOLTS)[:, None]
@@ -364,7 +364,7 @@ def _series(case: Case) -> Iterator[Hazard]:
     for i, one in enumerate(loads.names):
         for j in range(i + 1, len(loads.names)):
             both = amps[i] & amps[j] & (felt[i] | felt[j])
-            if both.any():
+            if both.any() and not (loads.on_dc[i] and loads.on_dc[j]):
                 meet = np.zeros_like(both)
                 for x in ends[i]:
                     for y in ends[j]:

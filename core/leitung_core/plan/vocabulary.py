@@ -7,7 +7,7 @@ from collections import Counter
 from importlib.resources import files
 from typing import Any, get_args
 
-from leitung_core.catalogue.device import Group, shipped_devices
+from leitung_core.catalogue.device import Awg, Group, shipped_devices
 from leitung_core.catalogue.functions import functions
 from leitung_core.cautions import QUALIFIED, WHO
 from leitung_core.circuits.spec import SIZES_IN_ORDER, Occupancy, Place, Receptacle, TradeSize
@@ -55,5 +55,6 @@ def vocabulary() -> dict[str, Any]:
         "effects": [*get_args(Effect)],
         "functions": [{"value": key, "label": function.says} for key, function in functions().items()],
         "usual_functions": usual_functions(),
+        "gauges": list(get_args(Awg)),
         "signals": [{"value": key, "label": signal.says} for key, signal in signals().items()],
     }

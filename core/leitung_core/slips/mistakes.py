@@ -42,7 +42,7 @@ class Mistake:
 
 def mistakes(system: System) -> list[Mistake]:
     """Every single mistake of a system, cable by cable, then device by device."""
-    found = [*_in_cables(system), *_at_devices(system)]
+    found = [*_in_cables(system), *_exchanged(system), *_at_devices(system)]
     return list({mistake.id: mistake for mistake in found}.values())
 
 
@@ -59,7 +59,7 @@ def _in_cables(system: System) -> Iterator[Mistake]:
     for key, wires in _wires(system):
         for wire in wires:
             says = f"{wire.colour} of {key} is open."
-            patch = _landed(wire, "b", None)
+            patch = _landed((wire, "b", None))
             yield Mistake(f"open/{key}/{wire.id}", "open", says, f"cables/{key}", (name_of(wire),), (), patch)
         for end in ENDS:
             for one, two in combinations(wires, 2):
@@ -92,6 +92,30 @@ def _together(system: System, key: str, end: EndName, wires: list[Wire]) -> Iter
             yield _all_at(system, key, end, wires, [f"{name}.{terminal}" for terminal in terminals[: len(here)]])
 
 
+def _exchanged(system: System) -> Iterator[Mistake]:
+    """Two whole cables exchanged between strips alike at one device: the zones of an outdoor unit."""
+    at: dict[str, list[tuple[str, EndName, list[tuple[Wire, Post]]]]] = {}
+    for key, wires in _wires(system):
+        for end in ENDS:
+            posts = [(wire, post) for wire in wires if (post := system.plant.post(wire, end)) is not None]
+            if len(posts) > 1 and len({(post.device_id, post.strip.id) for _, post in posts}) == 1:
+                at.setdefault(posts[0][1].device_id, []).append((key, end, posts))
+    for device, ends in at.items():
+        for (one, end, first), (two, far_end, second) in combinations(ends, 2):
+            here, there = first[0][1].strip, second[0][1].strip
+            alike = [[(entry.id, entry.function) for entry in strip.terminals] for strip in (here, there)]
+            if one == two or here.id == there.id or alike[0] != alike[1]:
+                continue
+            moves = [(wire, end, f"{device}.{there.id}.{post.terminal.id}") for wire, post in first]
+            moves += [(wire, far_end, f"{device}.{here.id}.{post.terminal.id}") for wire, post in second]
+            yield Mistake(
+                f"exchanged/{device}/{one}/{two}", "moved",
+                f"{one} and {two} are exchanged at {device}: {here.name} and {there.name}.", f"cables/{one}",
+                tuple(name_of(wire) for wire, _, _ in moves),
+                tuple(_moved(system, wire, which, ref) for wire, which, ref in moves), _landed(*moves),
+            )  # fmt: skip
+
+
 PAIR = 2
 PLUGS = ("spade", "blade", "plug")
 
@@ -101,9 +125,7 @@ def _all_at(system: System, key: str, end: EndName, wires: list[Wire], refs: lis
     device = wires[0].device(end)
     there = [system.plant.posts[f"{device}.{ref}"] for ref in refs]
     moved = tuple(_moved(system, wire, end, post.ref) for wire, post in zip(wires, there, strict=True))
-    patch: dict[str, Any] = {"cables": {key: {"conductors": {}}}}
-    for wire, post in zip(wires, there, strict=True):
-        patch["cables"][key]["conductors"] |= _landed(wire, end, post.ref)["cables"][key]["conductors"]
+    patch = _landed(*((wire, end, post.ref) for wire, post in zip(wires, there, strict=True)))
     names = " and ".join(wire.colour for wire in wires) if len(wires) == PAIR else "all conductors"
     labels = ", ".join(post.label for post in there)
     says = f"{names} of {key} {'are' if len(wires) > 1 else 'is'} on {labels} at {device}."
@@ -121,8 +143,7 @@ def _swap(system: System, key: str, end: EndName, one: Wire, two: Wire) -> Itera
     if first is None or second is None or first.ref == second.ref:
         return
     moved = (_moved(system, one, end, second.ref), _moved(system, two, end, first.ref))
-    patch = _landed(one, end, second.ref)
-    patch["cables"][key]["conductors"] |= _landed(two, end, first.ref)["cables"][key]["conductors"]
+    patch = _landed((one, end, second.ref), (two, end, first.ref))
     yield Mistake(
         f"swap/{key}/{end}/{one.id}/{two.id}", "swap",
         f"{one.colour} and {two.colour} of {key} are swapped at {first.device_id}: {first.label} and {second.label}.",
@@ -138,10 +159,13 @@ def _moved(system: System, wire: Wire, end: EndName, ref: str) -> Extra:
     return Extra(f"{name_of(wire)}@{end}={ref}", ref, far.ref, whole.ohms or 0.0)
 
 
-def _landed(wire: Wire, end: EndName, ref: str | None) -> dict[str, Any]:
-    """The change of the plan that lands an end elsewhere; nowhere: capped."""
-    landing = {"terminal": ref, "capped": None} if ref else {"terminal": None, "capped": True}
-    return {"cables": {wire.cable_id: {"conductors": {wire.id: {end: landing}}}}}
+def _landed(*ends: tuple[Wire, EndName, str | None]) -> dict[str, Any]:
+    """The change of the plan that lands ends elsewhere; nowhere: capped."""
+    cables: dict[str, Any] = {}
+    for wire, end, ref in ends:
+        landing = {"terminal": ref, "capped": None} if ref else {"terminal": None, "capped": True}
+        cables.setdefault(wire.cable_id, {"conductors": {}})["conductors"][wire.id] = {end: landing}
+    return {"cables": cables}
 
 
 def _elsewhere(system: System, key: str, end: EndName, wire: Wire) -> Iterator[Mistake]:
@@ -156,7 +180,7 @@ def _elsewhere(system: System, key: str, end: EndName, wire: Wire) -> Iterator[M
             says = f"{wire.colour} of {key} is on {there.label} instead of {post.label} at {post.device_id}."
             yield Mistake(
                 f"{what}/{key}/{end}/{wire.id}/{ref}", "tap" if what == "tap" else "side", says, f"cables/{key}",
-                (name_of(wire),), (_moved(system, wire, end, there.ref),), _landed(wire, end, there.ref),
+                (name_of(wire),), (_moved(system, wire, end, there.ref),), _landed((wire, end, there.ref)),
             )  # fmt: skip
 
 

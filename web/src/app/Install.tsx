@@ -1,5 +1,5 @@
 /** One install: its header, its stations, and the screen of the station at hand. */
-import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from "react";
+import { type ComponentType, lazy, type ReactNode, Suspense, useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { type Person, type PlanOut, Refusal, type StationAt } from "../api/client";
@@ -13,36 +13,32 @@ import { Stations } from "../ui/Stations";
 import { UnitsSwitch } from "../ui/UnitsSwitch";
 import { Wordmark } from "../ui/Wordmark";
 
-const bench = () => import("../features/bench/Bench");
-const handover = () => import("../features/handover/Handover");
-const sheet = () => import("../features/landings/DeviceSheet");
-const landings = () => import("../features/landings/Landings");
-const lines = () => import("../features/lines/Lines");
-const open = () => import("../features/open/Open");
-const panels = () => import("../features/panels/Panels");
-const rules = () => import("../features/rules/Rules");
-const site = () => import("../features/site/Site");
-const startUp = () => import("../features/startup/StartUp");
-const suit = () => import("../features/suit/Suit");
-const SCREENS = [startUp, sheet, handover, lines, landings, bench, open, panels, site, rules, suit];
+const fetches: (() => Promise<unknown>)[] = [];
 
-const Bench = lazy(async () => ({ default: (await bench()).Bench }));
-const Handover = lazy(async () => ({ default: (await handover()).Handover }));
-const DeviceSheet = lazy(async () => ({ default: (await sheet()).DeviceSheet }));
-const Landings = lazy(async () => ({ default: (await landings()).Landings }));
-const Lines = lazy(async () => ({ default: (await lines()).Lines }));
-const Open = lazy(async () => ({ default: (await open()).Open }));
-const Panels = lazy(async () => ({ default: (await panels()).Panels }));
-const Rules = lazy(async () => ({ default: (await rules()).Rules }));
-const Site = lazy(async () => ({ default: (await site()).Site }));
-const StartUp = lazy(async () => ({ default: (await startUp()).StartUp }));
-const Suit = lazy(async () => ({ default: (await suit()).Suit }));
+/** A screen that is fetched when it is first drawn, or behind the screen at hand. */
+function onDemand<P>(fetchIt: () => Promise<ComponentType<P>>) {
+  fetches.push(fetchIt);
+  return lazy(async () => ({ default: await fetchIt() }));
+}
+
+// What a roof needs first stands first.
+const StartUp = onDemand(async () => (await import("../features/startup/StartUp")).StartUp);
+const DeviceSheet = onDemand(async () => (await import("../features/landings/DeviceSheet")).DeviceSheet);
+const Handover = onDemand(async () => (await import("../features/handover/Handover")).Handover);
+const Bench = onDemand(async () => (await import("../features/bench/Bench")).Bench);
+const Landings = onDemand(async () => (await import("../features/landings/Landings")).Landings);
+const Lines = onDemand(async () => (await import("../features/lines/Lines")).Lines);
+const Open = onDemand(async () => (await import("../features/open/Open")).Open);
+const Panels = onDemand(async () => (await import("../features/panels/Panels")).Panels);
+const Rules = onDemand(async () => (await import("../features/rules/Rules")).Rules);
+const Site = onDemand(async () => (await import("../features/site/Site")).Site);
+const Suit = onDemand(async () => (await import("../features/suit/Suit")).Suit);
 
 /** Once the screen at hand is there, the others are fetched: on a roof the signal may be gone by then. */
 function useEveryScreen() {
   useEffect(() => {
     const timer = setTimeout(() => {
-      for (const fetchIt of SCREENS) void fetchIt().catch(() => undefined);
+      for (const fetchIt of fetches) void fetchIt().catch(() => undefined);
     }, 800);
     return () => clearTimeout(timer);
   }, []);

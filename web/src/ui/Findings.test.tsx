@@ -57,7 +57,7 @@ test("a reader sees all of it and presses nothing", () => {
 test("what follows from a cause is said under it, three of it", () => {
   const follows = ["One.", "Two.", "Three.", "Four.", "Five."];
   page.show(<Findings rows={[row({ follows })]} plan={plan} readOnly={false} />);
-  expect(page.texts("li .block.text-sm")).toEqual(["Because of this: One. Two. Three. And 2 more."]);
+  expect(page.texts("li .block.text-sm")).toEqual(["stop: 440.22(C)", "Because of this: One. Two. Three. And 2 more."]);
 });
 
 test("no finding is no list", () => {

@@ -16,6 +16,7 @@ import {
   INNER,
   labelsOf,
   newPart,
+  newStrip,
   type PartDraft,
   partIds,
   PARTS,
@@ -30,6 +31,7 @@ interface Props {
   onClose: () => void;
 }
 
+const GAUGES = vocabulary.gauges.map((value) => ({ value, label: value }));
 const field = "min-h-11 border-b-2 border-ink/50 bg-sheet px-2";
 export function OwnDevice({ plan, onPlaced, onClose }: Props) {
   const [draft, setDraft] = useState<Draft>(EMPTY);
@@ -100,6 +102,35 @@ export function OwnDevice({ plan, onPlaced, onClose }: Props) {
               placeholder="R C W1 Y1 G"
               onChange={(labels) => strip(index, { labels })}
             />
+            {labelsOf(entry).length > 0 && (
+              <>
+                takes
+                <Choice
+                  label={`Thinnest conductor of strip ${index + 1}`}
+                  value={entry.thinnest}
+                  none="any"
+                  options={GAUGES}
+                  onChange={(thinnest) => strip(index, { thinnest })}
+                />
+                to
+                <Choice
+                  label={`Thickest conductor of strip ${index + 1}`}
+                  value={entry.thickest}
+                  none="any"
+                  options={GAUGES}
+                  onChange={(thickest) => strip(index, { thickest })}
+                />
+                AWG, turned to
+                <Words
+                  label={`Torque of strip ${index + 1}, in-lb`}
+                  value={entry.torque}
+                  width="w-16"
+                  placeholder="?"
+                  onChange={(torque) => strip(index, { torque })}
+                />
+                in-lb
+              </>
+            )}
             {draft.strips.length > 1 && (
               <Button onClick={() => change({ strips: draft.strips.filter((_, at) => at !== index) })}>
                 Take it out
@@ -114,7 +145,7 @@ export function OwnDevice({ plan, onPlaced, onClose }: Props) {
       ))}
       <Button
         className="mt-3"
-        onClick={() => change({ strips: [...draft.strips, { name: `strip ${draft.strips.length + 1}`, labels: "" }] })}
+        onClick={() => change({ strips: [...draft.strips, newStrip(`strip ${draft.strips.length + 1}`)] })}
       >
         Another strip
       </Button>
@@ -303,7 +334,7 @@ function Proved({ proof, problem }: { proof: Proof | undefined; problem: string 
               <li key={trial.says} className="grid gap-x-4 border-b border-rule py-2 md:grid-cols-[18rem_1fr]">
                 <b>{trial.says}</b>
                 <div>
-                  {does(trial) || <span className="text-soft">nothing</span>}
+                  {trial.does}
                   {trial.against.map((words) => (
                     <p key={words} className="flex gap-2 font-semibold text-warning">
                       <Mark severity="warning" /> {words}
@@ -322,11 +353,6 @@ function Proved({ proof, problem }: { proof: Proof | undefined; problem: string 
       )}
     </section>
   );
-}
-
-function does(trial: Proof["trials"][number]): string {
-  const on = trial.on.map((load) => `${load.name} on, ${load.volts} V`);
-  return [...on, ...trial.moved, ...trial.live.map((name) => `${name} live`)].join("; ");
 }
 
 function Words({

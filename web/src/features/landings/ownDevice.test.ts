@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 
-import { deviceOf, EMPTY, idOf, inWords, newPart, partIds, terminalsOf, unfinished } from "./ownDevice";
+import { deviceOf, EMPTY, idOf, inWords, newPart, newStrip, partIds, terminalsOf, unfinished } from "./ownDevice";
 
-const strips = [{ name: "strip", labels: "R  C, G O/B" }];
+const strips = [{ ...newStrip("strip"), labels: "R  C, G O/B", thickest: "14", torque: "8,5" }];
 
 describe("a device of one's own", () => {
   it("guesses by the label what a terminal is for, and keeps what is chosen", () => {
@@ -24,6 +24,8 @@ describe("a device of one's own", () => {
       { type: "coil", id: "K1", a: "s1.G", b: "s1.C" },
       { type: "contact", id: "C1", a: "s1.R", b: "_1", normally: "closed", operated_by: "coil:K1" },
     ]);
+    expect(made["strips"]).toMatchObject([{ awg_max: "14", torque_in_lb: 8.5 }]);
+    expect(JSON.stringify(made["strips"])).not.toContain("awg_min");
     expect(JSON.stringify(made["strips"])).toContain('{"id":"OB","label":"O/B","kind":"dry"}');
     expect(made).not.toHaveProperty("maker");
   });

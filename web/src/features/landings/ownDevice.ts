@@ -8,6 +8,15 @@ export interface StripDraft {
   name: string;
   /** The terminals as printed, left to right, with a space between them. */
   labels: string;
+  /** What its terminals take, AWG, and how they are turned, in-lb; "" where nothing is said. */
+  thinnest: string;
+  thickest: string;
+  torque: string;
+}
+
+/** A strip with nothing on it yet. */
+export function newStrip(name: string): StripDraft {
+  return { name, labels: "", thinnest: "", thickest: "", torque: "" };
 }
 
 export interface PartDraft {
@@ -69,7 +78,7 @@ export const EMPTY: Draft = {
   maker: "",
   model: "",
   group: "relay",
-  strips: [{ name: "terminals", labels: "" }],
+  strips: [newStrip("terminals")],
   functions: {},
   parts: [],
 };
@@ -146,6 +155,9 @@ export function deviceOf(draft: Draft): Record<string, unknown> {
     strips: draft.strips.map((strip, number) => ({
       id: `s${number + 1}`,
       name: strip.name.trim() || `strip ${number + 1}`,
+      ...(strip.thinnest && { awg_min: strip.thinnest }),
+      ...(strip.thickest && { awg_max: strip.thickest }),
+      ...(strip.torque.trim() && { torque_in_lb: figure(strip.torque) }),
       terminals: terminals
         .filter(({ ref }) => ref.startsWith(`s${number + 1}.`))
         .map(({ ref, label, function: meaning }) => {

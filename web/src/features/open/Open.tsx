@@ -1,10 +1,9 @@
 /** Everything that is open in an install, by station, worst first; each leads to its place. */
 import { Link } from "react-router";
 
-import type { Finding, Patch, StationAt } from "../../api/client";
+import type { Finding, StationAt } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
-import { Follows } from "../../ui/Findings";
-import { Button, Mark, severityColour } from "../../ui/parts";
+import { FindingRow } from "../../ui/Findings";
 import { placeOf } from "./places";
 
 interface Props {
@@ -35,7 +34,13 @@ export function Open({ plan, readOnly }: Props) {
               const row = byKey.get(key);
               return (
                 row && (
-                  <Row key={key} row={row} station={station} install={install.id} plan={plan} readOnly={readOnly} />
+                  <FindingRow
+                    key={key}
+                    finding={row}
+                    plan={plan}
+                    readOnly={readOnly}
+                    title={<Place row={row} station={station} install={install.id} />}
+                  />
                 )
               );
             })}
@@ -46,36 +51,21 @@ export function Open({ plan, readOnly }: Props) {
   );
 }
 
-interface RowProps {
+interface PlaceProps {
   row: Finding;
   station: StationAt;
   install: string;
-  plan: PlanHandle;
-  readOnly: boolean;
 }
 
-function Row({ row, station, install, plan, readOnly }: RowProps) {
+/** A finding's words as the way to its place. */
+function Place({ row, station, install }: PlaceProps) {
   const place = placeOf(row.about, station.id);
   return (
-    <li className="flex flex-wrap items-start gap-x-4 gap-y-1 border-t border-rule py-2 first:border-0">
-      <span className={`pt-0.5 ${severityColour[row.severity]}`}>
-        <Mark severity={row.severity} />
-      </span>
-      <span className="min-w-48 flex-1">
-        <Link
-          className="underline decoration-faint underline-offset-4 hover:decoration-copper"
-          to={`/installs/${install}/${place.to}`}
-        >
-          {place.name && <b>{place.name}</b>} {row.message}
-        </Link>
-        <span className="block text-sm text-soft">
-          {row.severity}: {row.article}
-        </span>
-        <Follows finding={row} />
-      </span>
-      {row.fix && !readOnly && (
-        <Button onClick={() => plan.change(row.fix as Patch, row.fix_label ?? "Fix")}>{row.fix_label}</Button>
-      )}
-    </li>
+    <Link
+      className="underline decoration-faint underline-offset-4 hover:decoration-copper"
+      to={`/installs/${install}/${place.to}`}
+    >
+      {place.name && <b>{place.name}</b>} {row.message}
+    </Link>
   );
 }
