@@ -75,11 +75,11 @@ def report(what: str, values: list[float], note: str = "") -> None:
 def fill(company: Company, author: User, count: int) -> None:
     """Installs with one revision each, in the stations that a year of work leaves them in."""
     plan, now = kiosk(), timezone.now()
-    stations = [("lines", 10), ("start-up", 30), ("handover", 25), ("signed", 90)]
+    stations = ("lines", "start-up", "handover", "signed")
     installs = [
         Install(
-            id=uuid.uuid4(), company=company, name=f"Install {n}", site=f"Site {n % 400}", station=stations[n % 4][0],
-            rank=stations[n % 4][1], next="Next", changed_at=now - timedelta(minutes=n),
+            id=uuid.uuid4(), company=company, name=f"Install {n}", site=f"Site {n % 400}", station=stations[n % 4],
+            next="Next", changed_at=now - timedelta(minutes=n),
         )
         for n in range(count)
     ]  # fmt: skip

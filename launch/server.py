@@ -55,9 +55,9 @@ def running(file: Path | None = None) -> dict[str, Any] | None:
 
 
 def worker_command() -> list[str]:
-    """The command line of the worker, which carries out long analyses."""
+    """The command line of the worker, which carries out long analyses and clears out what was deleted long ago."""
     command = [str(PYTHON), str(ROOT / "server" / "manage.py"), "procrastinate", "worker"]
-    return [*command, "--queues", "analyses", "--concurrency", "1", "--delete-jobs", "successful"]
+    return [*command, "--queues", "analyses,upkeep", "--concurrency", "1", "--delete-jobs", "successful"]
 
 
 def work() -> None:

@@ -11,6 +11,7 @@ from catalogue.api import router as catalogue
 from django.http import HttpRequest
 from documents.api import router as documents
 from installs.api import router as installs
+from installs.board import router as board
 from installs.entry import router as entry
 from installs.rulebook import router as rulebook
 from leitung_core.validation import parse_json
@@ -48,6 +49,7 @@ api = NinjaAPI(
 )
 register(api)
 api.add_router("", accounts)
+api.add_router("", board)
 api.add_router("", installs)
 api.add_router("", bench)
 api.add_router("", records)

@@ -23,7 +23,7 @@ from leitung_core.wiring.exchange import exchange
 from leitung_core.wiring.lists import read_list
 from problems import Refused, not_found
 
-from installs.models import Install, PlanRevision
+from installs.models import Install, PlanRevision, Shelf
 from installs.results import Revision, compute, revision_at, written
 from installs.signals import revision_written
 
@@ -57,6 +57,8 @@ def find(user: User, install_id: UUID, lock: bool = False) -> Install:
     install = (rows.select_for_update() if lock else rows).first()
     if install is None:
         raise not_found()
+    if install.shelf == Shelf.DELETED:
+        raise Refused(404, "deleted", f"{install.name} was deleted. Bring it back on the board, under Deleted.")
     return install
 
 
@@ -66,11 +68,11 @@ def checked(install: Install) -> Checked:
 
 
 @transaction.atomic
-def create(user: User, document: dict[str, Any], summary: str) -> Checked:
-    """A new install from a plan document."""
+def create(user: User, document: dict[str, Any], summary: str, shelf: str = Shelf.OPEN) -> Checked:
+    """A new install from a plan document, or a template."""
     plan = read_plan(document)
     found = compute(plan, dump_plan(plan))
-    install = Install(company_id=user.company_id, rank=0, changed_at=timezone.now())
+    install = Install(company_id=user.company_id, shelf=shelf, changed_at=timezone.now())
     install.save()
     PlanRevision.objects.create(
         company_id=user.company_id,
@@ -83,7 +85,7 @@ def create(user: User, document: dict[str, Any], summary: str) -> Checked:
         summary=summary,
         author=user,
     )
-    _written(install, found)
+    _written(install, found, user)
     return Checked(install, found)
 
 
@@ -184,14 +186,14 @@ def _append(user: User, install: Install, made: _Made, fresh: Revision) -> Check
         summary=describe(before, real)[:1000],
         author=user,
     )
-    _written(install, fresh)
+    _written(install, fresh, user)
     return Checked(install, fresh, made.now.result)
 
 
-def _written(install: Install, fresh: Revision) -> None:
+def _written(install: Install, fresh: Revision, author: User) -> None:
     """What follows from a revision that is written: its result is kept, and whoever listens is told."""
     written(install, install.revision, fresh)
-    revision_written.send(sender=Install, install=install, brief=fresh.brief)
+    revision_written.send(sender=Install, install=install, brief=fresh.brief, author=author)
 
 
 @dataclass(frozen=True)

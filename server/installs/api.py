@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import base64
-import binascii
 from collections.abc import Mapping
 from dataclasses import asdict
 from datetime import datetime
@@ -12,21 +10,20 @@ from uuid import UUID
 
 from accounts.models import User
 from accounts.roles import PLAN, allow, person
-from django.db.models import Q
 from django.http import HttpRequest, HttpResponse
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.size import size
 from leitung_core.circuits.spec import Spec
 from leitung_core.errors import PatchConflict
 from leitung_core.plan.describe import differences
-from leitung_core.plan.model import FORMAT, FORMAT_VERSION, Plan, plan_json_schema, read_plan
+from leitung_core.plan.model import Plan, plan_json_schema, read_plan
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.size_document import spec_of
 from leitung_core.result import PlanResult, check_plant
 from leitung_core.result.stations import Progressed, StationAt, recorded
-from leitung_core.validation import Id, Text, read
-from ninja import Query, Router, Status
-from problems import Refused, problem
+from leitung_core.validation import Id, read
+from ninja import Query, Router
+from problems import problem
 from pydantic import BaseModel, Field, RootModel
 
 from installs import actions
@@ -48,14 +45,9 @@ class InstallOut(BaseModel):
     stuck_on: str
     signed_revision: int | None = None
     changed_at: datetime
+    shelf: Literal["open", "template", "archived", "deleted"] = "open"
+    shelved_at: datetime | None = None
     recorded: Annotated[list[StationAt], Field(description="the stations after planning")] = []
-
-
-class Board(BaseModel):
-    """One page of installs, stuck ones first. `cursor` asks for the next page; absent on the last."""
-
-    installs: list[InstallOut]
-    cursor: str | None = None
 
 
 class PlanOut(BaseModel):
@@ -67,13 +59,6 @@ class PlanOut(BaseModel):
     unchanged: Annotated[list[str], Field(description="parts of the result left out, as those of the base: paths")] = []
     can_undo: bool
     can_redo: bool
-
-
-class NewInstall(BaseModel):
-    """A new install starts with a name; the rest is drawn."""
-
-    name: Text
-    site: Text | None = None
 
 
 class Change(BaseModel):
@@ -144,52 +129,6 @@ def without_unchanged(result: PlanResult, before: PlanResult) -> tuple[PlanResul
         "wiring": now.model_copy(update=wiring),
     }
     return result.model_copy(update=parts), unchanged
-
-
-class BoardQuery(BaseModel):
-    """A page of the board."""
-
-    search: Text | None = None
-    cursor: Annotated[str, Field(max_length=200)] | None = None
-
-
-@router.get("/installs", response=Board, exclude_none=True)
-def board(request: HttpRequest, query: Query[BoardQuery]) -> Board:
-    """The installs of this person's company: what is next, what is stuck, on what."""
-    rows = Install.objects.filter(company_id=person(request).company_id)
-    if query.search:
-        rows = rows.filter(Q(name__icontains=query.search) | Q(site__icontains=query.search))
-    if query.cursor:
-        rank, at, last = _read_cursor(query.cursor)
-        after = Q(rank__gt=rank) | Q(rank=rank, changed_at__lt=at) | Q(rank=rank, changed_at=at, id__gt=last)
-        rows = rows.filter(after, rank__gte=rank)
-    page = list(rows.order_by("rank", "-changed_at", "id")[: PAGE + 1])
-    cursor = _write_cursor(page[PAGE - 1]) if len(page) > PAGE else None
-    return Board(installs=[install_out(row) for row in page[:PAGE]], cursor=cursor)
-
-
-def _write_cursor(row: Install) -> str:
-    return base64.urlsafe_b64encode(f"{row.rank}|{row.changed_at.isoformat()}|{row.id}".encode()).decode()
-
-
-def _read_cursor(cursor: str) -> tuple[int, datetime, UUID]:
-    try:
-        rank, at, last = base64.urlsafe_b64decode(cursor.encode()).decode().split("|")
-        moment = datetime.fromisoformat(at)
-        if moment.tzinfo is None or not 0 <= int(rank) <= 1000:
-            raise ValueError(cursor)
-        return int(rank), moment, UUID(last)
-    except (ValueError, binascii.Error):
-        raise Refused(422, "cursor", "That page marker is not one of ours. Start from the first page.") from None
-
-
-@router.post("/installs", response={201: PlanOut}, exclude_none=True)
-def new_install(request: HttpRequest, body: NewInstall) -> Status[PlanOut]:
-    """Begin an install."""
-    user = allow(request, PLAN)
-    site = {"name": body.site} if body.site else {}
-    document = {"format": FORMAT, "format_version": FORMAT_VERSION, "name": body.name, "site": site}
-    return Status(201, plan_out(user, actions.create(user, document, "Install begun")))
 
 
 @router.get("/installs/{install_id}", response=PlanOut, exclude_none=True)

@@ -9,6 +9,15 @@ from django.db import models
 from django.db.models import F
 
 
+class Shelf(models.TextChoices):
+    """Where an install stands. What was deleted can be brought back for thirty days."""
+
+    OPEN = "open"
+    TEMPLATE = "template"
+    ARCHIVED = "archived"
+    DELETED = "deleted"
+
+
 class Install(models.Model):
     """One install. What the board shows is kept beside it, written with every change."""
 
@@ -20,13 +29,18 @@ class Install(models.Model):
     station = models.CharField(max_length=12)
     next = models.CharField(max_length=300)
     stuck_on = models.CharField(max_length=400, blank=True)
-    rank = models.PositiveSmallIntegerField()
     signed_revision = models.PositiveIntegerField(null=True)
     changed_at = models.DateTimeField()
+    changed_by = models.ForeignKey(User, on_delete=models.PROTECT, null=True, related_name="+")
+    shelf = models.CharField(max_length=8, choices=Shelf.choices, default=Shelf.OPEN)
+    shelved_at = models.DateTimeField(null=True)
 
     class Meta:
-        # The board reads one page in this order; its index makes the page cost the same with ten installs or a million.
-        indexes = [models.Index(F("company"), F("rank"), F("changed_at").desc(), F("id"), name="board_order")]
+        # The board reads one page in these orders; an index for each makes it cost the same with ten or a million.
+        indexes = [
+            models.Index(F("company"), F("shelf"), F("changed_at").desc(), F("id"), name="board_newest"),
+            models.Index(F("company"), F("shelf"), F("changed_by"), F("changed_at").desc(), F("id"), name="board_own"),
+        ]
 
 
 class PlanRevision(models.Model):

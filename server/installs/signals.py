@@ -2,5 +2,5 @@
 
 from django.dispatch import Signal
 
-# A revision was written: `install` (not saved since), `brief` of its result. In the transaction that writes it.
+# A revision was written, in this transaction: `install` (not saved since), `brief` of its result, `author`.
 revision_written = Signal()

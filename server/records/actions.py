@@ -106,7 +106,7 @@ def tick(user: User, install_id: UUID, key: str, done: bool, reason: str) -> Rec
     if not done:
         _reason_for("taking a step back", reason)
     StepEntry.objects.create(**_entry(user, found), key=key, done=done, reason=reason)
-    refresh(found.install, found.brief)
+    refresh(found.install, found.brief, user)
     return found
 
 
@@ -121,7 +121,7 @@ def try_test(user: User, install_id: UUID, key: str, outcome: str, reason: str) 
     if outcome == TestEntry.Outcome.TAKEN_BACK:
         _reason_for("taking a test back", reason)
     TestEntry.objects.create(**_entry(user, found), key=key, outcome=outcome, reason=reason)
-    refresh(found.install, found.brief)
+    refresh(found.install, found.brief, user)
     return found
 
 
@@ -133,7 +133,7 @@ def set_up(user: User, install_id: UUID, key: str, done: bool, reason: str) -> R
     if not done:
         _reason_for("taking a setting back", reason)
     SettingEntry.objects.create(**_entry(user, found), key=key, value=item.value[:200], done=done, reason=reason)
-    refresh(found.install, found.brief)
+    refresh(found.install, found.brief, user)
     return found
 
 
@@ -176,7 +176,7 @@ def read_value(user: User, install_id: UUID, key: str, value: float, corrects: U
         corrects=standing,
         reason=reason,
     )
-    refresh(found.install, found.brief)
+    refresh(found.install, found.brief, user)
     return found
 
 
@@ -215,5 +215,5 @@ def sign(user: User, install_id: UUID, revision: int, name: str) -> Recording:
     covered = content(install, revision)
     Signature.objects.create(**_entry(user, found), name=name, digest=digest_of(covered), covers=VERSION)
     install.signed_revision = revision
-    refresh(install, found.brief)
+    refresh(install, found.brief, user)
     return found

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from accounts.models import User
 from django.utils import timezone
 from installs.models import Install
 from leitung_core.result import Brief
@@ -12,20 +13,20 @@ from leitung_core.result.progress import Recorded, progress
 from records.standing import recorded
 
 
-def refresh(install: Install, brief: Brief) -> None:
-    """Set the board's fields of an install and save it."""
+def refresh(install: Install, brief: Brief, author: User) -> None:
+    """Set the board's fields of an install after a change by somebody, and save it."""
 
     def records() -> Recorded:
         return recorded(install, brief.start_up)
 
     found = progress(brief, records, install.signed_revision, install.revision)
     install.name, install.site = brief.name, brief.site
-    install.station, install.rank = found.station, found.rank
+    install.station = found.station
     install.next, install.stuck_on = found.next[:300], (found.stuck_on or "")[:400]
-    install.changed_at = timezone.now()
+    install.changed_at, install.changed_by = timezone.now(), author
     install.save()
 
 
-def on_revision(sender: type[Install], install: Install, brief: Brief, **more: Any) -> None:
+def on_revision(sender: type[Install], install: Install, brief: Brief, author: User, **more: Any) -> None:
     """A revision was written."""
-    refresh(install, brief)
+    refresh(install, brief, author)

@@ -545,3 +545,126 @@ def test_motors_alone_are_carried_with_a_quarter_of_the_largest_more(
     found = told(doc)
     assert found.min_ampacity_a == needed
     assert next(row.article for row in found.steps if row.what == "Conductors must carry") == article
+
+
+def test_stretches_of_one_cable_are_bought_as_one_length() -> None:
+    """20 ft and 30.5 ft of the same cable are 50.5 ft of it."""
+    result = told(document([segment(length_ft=20), segment(length_ft=30.5)]))
+    assert "14-2 NM-B with ground, 50.5 ft" in {words for row in result.alternatives for words in row.material}
+
+
+@pytest.mark.parametrize(("length_ft", "thicker"), [(20, False), (200, True)])
+def test_a_conductor_made_thicker_for_the_drop_is_told_with_its_reason(length_ft: float, thicker: bool) -> None:
+    """11 A over 3.07 ohm a thousand feet: 20 ft drop 0.6 %, 200 ft 5.6 % of 240 V."""
+    result = told(document([segment(length_ft=length_ft)]))
+    assert (result.conductor != result.conductor_before_drop) is thicker
+    assert [row.what for row in result.steps].count("For the drop") == thicker
+
+
+@pytest.mark.parametrize(("most", "choices"), [(15, [15]), (20, [15, 20]), (25, [15, 20, 25])])
+def test_of_several_lawful_ratings_the_one_recommended_is_told(most: float, choices: list[float]) -> None:
+    """240.6(A) from 11 A up; 440.22(C)."""
+    result = told(document(plate={"max_ocpd_a": most}))
+    assert result.ocpd_choices_a == choices
+    recommended = [row.value for row in result.steps if row.what == "Recommended"]
+    assert recommended == ([choices[-1]] if len(choices) > 1 else [])
+
+
+@pytest.mark.parametrize(("rla", "told_of"), [(24.0, [40]), (10.0, [])])
+def test_of_an_unmarked_compressors_lawful_ratings_too(rla: float, told_of: list[float]) -> None:
+    """440.22(A), by hand: 24 A: 30 A to 42 A, down to 40 A. 10 A: 12.5 A to 17.5 A leaves 15 A alone."""
+    doc = document(proposed={"ocpd_a": None})
+    plate = {"volts": "240", "phase": 1, "compressors": [{"rla_a": rla}]}
+    doc["equipment"] = {"kind": "condensing_unit", "nameplate": plate}
+    assert [row.value for row in told(doc).steps if row.what == "Recommended"] == told_of
+
+
+def test_several_marked_units_are_told_as_such_not_as_a_wrong_plate() -> None:
+    """Two of 20 A on a device of 30 A at most: each plate is right for itself."""
+    doc = document(plate={"mca_a": 20, "max_ocpd_a": 30}, proposed={"ocpd_a": 30})
+    doc["equipment"]["quantity"] = 2
+    assert "several-marked" in codes(told(doc))
+    assert "plate-contradiction" not in codes(told(doc))
+
+
+@pytest.mark.parametrize(("length_ft", "label"), [(400, "Make it 8 AWG"), (40000, None)])
+def test_too_few_volts_at_a_unit_are_mended_by_a_thicker_conductor_where_one_mends_it(
+    length_ft: float, label: str | None
+) -> None:
+    """A plate of 220 V asks for 198 V. 10 A over 400 ft of 14 AWG take 24.6 V of 210 V; 12 AWG (1.93) 15.4 V, above
+    the 6.3 V advised; 10 AWG (1.21) 9.7 V; 8 AWG (0.764) 6.1 V. Over 40 000 ft no size of the tables keeps the limit.
+    """
+    result = told(drop_of(210, 10, length_ft, volts="220"))
+    (row,) = [row for row in result.findings if "Running, the unit would see" in row.message]
+    assert row.fix_label == label
+
+
+def test_three_poles_on_one_phase_become_two() -> None:
+    result = told(document(proposed={"poles": 3}))
+    (row,) = [row for row in result.findings if row.code == "poles-too-many"]
+    assert row.severity == "stop"
+    assert row.fix is not None
+    assert row.fix["proposed"]["poles"] == 2
+
+
+def test_a_grounding_conductor_does_not_grow_with_a_device_that_asks_for_the_conductor_itself() -> None:
+    """Table 250.122: 60 A, 10 AWG. 6 AWG carries 55 A at 60 °C and stands behind 60 A by 240.4(B): it was not made
+    thicker for anything, so 250.122(B) asks for no more, though 15 A is what 2 kW of heat takes. Behind 15 A it is
+    thicker than 14 AWG by 26240 / 4110, and so the grounding conductor is as thick as itself."""
+    wire = {"conductor": "6", "construction": "stranded"}
+    result = told(heater(2000, wire=wire, proposed={"ocpd_a": 60, "egc": "10", "disconnect_a": 60}))
+    assert "egc-too-small" not in codes(result)
+    assert "egc-too-small" in codes(told(heater(2000, wire=wire, proposed={"ocpd_a": 15, "egc": "10"})))
+
+
+@pytest.mark.parametrize(
+    ("volts", "asked"), [(120, False), (208, True), (230, True), (240, True), (277, False), (480, True)]
+)
+def test_a_white_between_two_lines_is_marked_though_the_volts_to_ground_are_not_said(volts: float, asked: bool) -> None:
+    """200.7(C)(1): on these volts of one phase both conductors are hot; on 120 and 277 one is the neutral."""
+    wire = segment(conductor="12", construction="solid", white_reidentified=None)
+    result = told(document([wire], supply={"volts": volts, "volts_to_ground": None}))
+    assert ("white-reidentify" in codes(result)) is asked
+
+
+def test_a_heater_on_less_says_what_it_gives_of_what() -> None:
+    """5 kW at 240 V on 208 V: (208 / 240)² = 0.751, 3.76 kW."""
+    result = told(heater(5000, supply={"volts": 208}))
+    (row,) = [row for row in result.findings if row.code == "heat-reduced"]
+    assert "3.76 kW of its 5 kW" in row.message
+
+
+@pytest.mark.parametrize(("mca", "wrong"), [(26.62, False), (26.6, True)])
+def test_a_plate_that_asks_for_less_than_its_own_heat_and_motor(mca: float, wrong: bool) -> None:
+    """424.4(B): (5000 / 240 + 0.5) x 1.25 = 26.667 A; a plate prints a tenth, so a twentieth is forgiven."""
+    doc = heater(5000, proposed={"ocpd_a": 30})
+    doc["equipment"]["nameplate"] |= {"mca_a": mca, "max_ocpd_a": 30, "motors": [{"fla_a": 0.5, "use": "blower"}]}
+    assert ("plate-contradiction" in codes(told(doc))) is wrong
+
+
+def test_a_maximum_beyond_every_rating_says_what_there_is() -> None:
+    """240.6(A), as far as the table goes here."""
+    (row,) = [row for row in told(document(plate={"max_ocpd_a": 14})).findings if row.code == "no-standard-device"]
+    assert "15 to 600 A" in row.message
+
+
+@pytest.mark.parametrize(("limit", "refused"), [(0, True), (0.5, False), (20, False), (20.1, True)])
+def test_a_limit_of_drop_is_above_nothing_and_at_most_a_fifth(limit: float, refused: bool) -> None:
+    doc = document(proposed={"voltage_drop_limit_pct": limit})
+    if refused:
+        with pytest.raises(InputError, match="voltage_drop_limit_pct"):
+            told(doc)
+    else:
+        assert told(doc).voltage_drop_v is not None
+
+
+def test_heat_and_blower_stand_in_the_step_that_adds_them() -> None:
+    """424.4(B): 2000 / 240 = 8.33 A of heat and 1.5 A of blower, beside a compressor of 3 A."""
+    doc = document(proposed={"ocpd_a": None})
+    doc["equipment"] = {"kind": "packaged_rooftop", "heat_with_cooling": False, "nameplate": {
+        "volts": "240", "phase": 1, "compressors": [{"rla_a": 3}], "motors": [{"fla_a": 1.5, "use": "blower"}],
+        "heat": {"watts": 2000, "rated_volts": 240},
+    }}  # fmt: skip
+    (row,) = [row for row in told(doc).steps if row.what == "Heating asks for"]
+    assert row.inputs["blower_a"] == 1.5
+    assert row.value == pytest.approx((2000 / 240 + 1.5) * 1.25, abs=0.01)

@@ -116,9 +116,7 @@ def test_the_devices_that_can_be_put_in(api: Api) -> None:
 def test_a_plan_kept_in_the_older_format_opens_and_is_kept_in_the_newer_once_changed(api: Api, lead: User) -> None:
     old = kiosk() | {"format_version": 1}
     old["equipment"]["OU-1"]["strips"] = {"power": {"terminals": ["L1", "L2", "GND"]}}
-    install = Install.objects.create(
-        company=lead.company, name=old["name"], rank=0, station="lines", changed_at=timezone.now()
-    )
+    install = Install.objects.create(company=lead.company, name=old["name"], station="lines", changed_at=timezone.now())
     kept = {"company": lead.company, "install": install, "number": 1, "kind": "create", "patch": {}, "inverse": {}}
     PlanRevision.objects.create(**kept, document=old, summary="begun", author=lead)
     opened = api.get(f"/api/installs/{install.id}").json()

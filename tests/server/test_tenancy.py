@@ -34,6 +34,7 @@ BODIES: dict[str, Any] = {
     "/api/catalogue/{model_id}/removal": {},
     "/api/installs/{install_id}/trials": {"patch": {"rulebook": "us-2017"}},
     "/api/installs": {"name": "New"},
+    "/api/installs/{install_id}/shelf": {"shelf": "archived"},
     "/api/imports": kiosk(),
     "/api/check": kiosk(),
     "/api/installs/{install_id}/patches": {"base_revision": 1, "patch": {"name": "Taken over"}},
@@ -70,7 +71,7 @@ PLAN = {
     "/api/catalogue/{model_id}/removal",
     *(
         f"/api/installs/{{install_id}}/{end}"
-        for end in ("patches", "landings", "exchanges", "bench/placements", "undo", "redo")
+        for end in ("shelf", "patches", "landings", "exchanges", "bench/placements", "undo", "redo")
     ),
 }
 LEAD_ONLY = PLAN | {"/api/installs/{install_id}/signatures"}

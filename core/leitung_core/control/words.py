@@ -40,6 +40,13 @@ class Told:
         branch = net.branch.get(self.first)
         return float(abs(across(net, self.run.flow.ac)[branch, self.column])) if branch is not None else 0.0
 
+    def volts_dc(self) -> float:
+        """Direct volts across the load."""
+        branch, direct = self.run.net.branch.get(self.first), self.run.flow.dc
+        if branch is None or direct is None:
+            return 0.0
+        return float(abs(across(self.run.net, direct)[branch, self.column]))
+
     def rated(self) -> float:
         loads = loads_of(self.run.net)
         return float(loads.rated[loads.names.index(self.first)])
@@ -126,7 +133,8 @@ def _line(told: Told) -> str:
 
 
 def _too_many(told: Told) -> str:
-    return f"{sentence(told.words())}, made for {say(told.rated())} V, gets {say(told.volts(), 0)} V."
+    most = max(told.volts(), told.volts_dc())
+    return f"{sentence(told.words())}, made for {say(told.rated())} V, gets {say(most, 0)} V."
 
 
 def _air(told: Told) -> str:

@@ -31,7 +31,7 @@ FOLLOWS = {
     "data-turned": {"data-crossed"},
     "secondary-shorted": {"valve-on-common", "two-meanings"},
     "supplies-tied": {"two-meanings"},
-    "runs-without-call": {"two-meanings", "valve-sense"},
+    "runs-without-call": {"two-meanings", "valve-sense", "signal-crossed"},
     "bench-unfed": {"device-not-wired", "device-unfed", "source-missing", "terminal-open"},
 }  # fmt: skip
 _ORDER = {code: number for number, code in enumerate(CODES)}

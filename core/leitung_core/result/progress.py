@@ -18,14 +18,13 @@ WIRING = ("devices/", "cables/")
 
 
 class Progress(BaseModel):
-    """`rank` orders a board: stuck first, then what is nearest to its end, signed last."""
+    """The station of an install, what is next there, and what it is stuck on."""
 
     model_config = ConfigDict(frozen=True)
 
     station: Progressed
     next: str
     stuck_on: str | None
-    rank: int
 
 
 @dataclass(frozen=True)
@@ -42,23 +41,23 @@ class Recorded:
 def progress(brief: Brief, recorded: Callable[[], Recorded], signed_revision: int | None, revision: int) -> Progress:
     """The station of an install. The records are asked for only where the lines themselves are in order."""
     if signed_revision == revision:
-        return Progress(station="signed", next=f"Signed at revision {revision}", stuck_on=None, rank=90)
+        return Progress(station="signed", next=f"Signed at revision {revision}", stuck_on=None)
     if brief.stops:
         return _stopped(brief)
     if not brief.drawn:
-        return Progress(station="lines", next="Draw the first line", stuck_on=None, rank=40)
+        return Progress(station="lines", next="Draw the first line", stuck_on=None)
     if brief.to_do is not None:
-        return Progress(station="lines", next=_named(brief, brief.to_do), stuck_on=None, rank=40)
+        return Progress(station="lines", next=_named(brief, brief.to_do), stuck_on=None)
     records = recorded()
     wrong = next(_wrong(brief, records), None)
     if wrong is not None:
         stuck, then = wrong
-        return Progress(station="start-up", next=then, stuck_on=stuck, rank=20)
+        return Progress(station="start-up", next=then, stuck_on=stuck)
     left = next(left_to_record(brief, records), None)
     if left is not None:
-        return Progress(station="start-up", next=left, stuck_on=None, rank=30)
+        return Progress(station="start-up", next=left, stuck_on=None)
     what = "Sign the record" if signed_revision is None else f"Sign again: changed since revision {signed_revision}"
-    return Progress(station="handover", next=what, stuck_on=None, rank=25)
+    return Progress(station="handover", next=what, stuck_on=None)
 
 
 def left_to_record(brief: Brief, records: Recorded) -> Iterator[str]:
@@ -90,7 +89,7 @@ def _stopped(brief: Brief) -> Progress:
     wiring = all(finding.about.startswith(WIRING) for finding in brief.stops)
     many = f"Clear the stops on the {'landings' if wiring else 'lines'}"
     todo = many if rest else f"Clear the stop on the {'landing' if wiring else 'line'}"
-    return Progress(station="lines", next=todo, stuck_on=_named(brief, brief.stops[0]) + more, rank=10)
+    return Progress(station="lines", next=todo, stuck_on=_named(brief, brief.stops[0]) + more)
 
 
 def _named(brief: Brief, finding: Finding) -> str:

@@ -16,7 +16,10 @@ SAYS = {
                           "13.8 A where 2.5 A is its rating."],
     "supplies-tied": ["With nothing called: Two supplies are tied together: the transformer of AH-1 and the "
                       "transformer of DH-1."],
-    "runs-without-call": ["With cool called: The heat relay of AH-1 is on without a call."],
+    # The demo's own mistake, 1 and 3 crossed at IU-1, counts as asking: its board closes the signal's loop.
+    "runs-without-call": ["With cool called: The heat relay of AH-1 is on without a call.",
+                          "With nothing called: The valve of zone A of OU-1 is on without a call.",
+                          "With nothing called: The compressor of OU-1 is on without a call."],
     "heat-and-cool": ["With cool called: Heat and cooling run at once."],
     # 208 V on the 120 V tap: 18 VA x 208 / 120 is 31.2 by amperes, less what the winding's 6 % take.
     "transformer-overloaded": ["With nothing called: The transformer of LU-1 is asked for 30 VA of its 25 VA."],

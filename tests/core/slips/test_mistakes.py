@@ -183,12 +183,12 @@ def test_nothing_on_the_board_names_the_shorts_that_opened_its_fuse(found: Slips
 
 
 def test_a_signal_is_read_on_direct_current_with_its_sign(systems: dict[str, System]) -> None:
-    """50 V behind 1000 ohm into an input of 50² / 0.25 = 10 000 ohm: 50 x 10 / 11 = 45.5 V; the demo's crossing of 1
-    and 3 at IU-1 leaves its input with line volts instead; at IU-2 all is well."""
+    """50 V behind 1000 and 500 ohm into an input of 50² / 0.25 = 10 000 ohm: 50 x 10 / 11.5 = 43.5 V; the demo's
+    crossing of 1 and 3 at IU-1 leaves its input with line volts instead; at IU-2 all is well."""
     found = slips(systems["OU-1"])
     pair = found.pairs.index(("IU-2.unit.3", "IU-2.unit.2"))
     assert found.direct[pair]
-    assert found.volts[0, 0, pair] == pytest.approx(50 * 10 / 11, abs=0.05)
+    assert found.volts[0, 0, pair] == pytest.approx(50 * 10 / 11.5, abs=0.05)
     number = {slip.mistake.id: at for at, slip in enumerate(found.slips, 1)}
     assert found.volts[number["open/IC-2/red"], 0, pair] == pytest.approx(0, abs=0.01)
     assert not any(found.direct[at] for at, ends in enumerate(found.pairs) if ends[0].endswith("L1"))

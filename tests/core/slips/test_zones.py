@@ -52,7 +52,7 @@ def test_the_zone_that_asks_is_served_and_both_talk_all_the_time(
     sound: System, called: list[str], runs: set[str]
 ) -> None:
     """By hand: idle 50 V over 1000 + 500 + 10 000 ohms gives the sensor 2.17 V, asked (15 000 beside 10 000 ohms)
-    3.33 V; it pulls in at 0.75 x 3.6 = 2.7 V. The signal input keeps 43.5 and 40 V of the 37.5 V that it needs."""
+    3.33 V; it pulls in at 0.16 x 17 = 2.7 V. The signal input keeps 43.5 and 40 V of the 37.5 V that it needs."""
     net = Compiled(sound.network)
     state = settle(net, [(Stretch(frozenset(called), 600),)])
     on = {name for name, there in zip(loads_of(net).names, state.energised[:, 0], strict=True) if there}

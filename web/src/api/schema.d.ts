@@ -43,13 +43,33 @@ export interface paths {
          * Board
          * @description The installs of this person's company: what is next, what is stuck, on what.
          */
-        get: operations["installs_api_board"];
+        get: operations["installs_board_board"];
         put?: never;
         /**
          * New Install
-         * @description Begin an install.
+         * @description Begin an install or a template, empty or like another.
          */
-        post: operations["installs_api_new_install"];
+        post: operations["installs_board_new_install"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shelve
+         * @description Archive an install, delete it, or bring it back. A signed one is not deleted.
+         */
+        post: operations["installs_board_shelve"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1081,17 +1101,25 @@ export interface components {
         };
         /**
          * BoardQuery
-         * @description A page of the board.
+         * @description A page of the board: of a shelf, by words in name or site, only what is stuck or at a station.
          */
         BoardQuery: {
             /** Search */
             search?: string | null;
+            /**
+             * Shelf
+             * @default open
+             * @enum {string}
+             */
+            shelf: "open" | "template" | "archived" | "deleted";
+            /** Only */
+            only?: ("stuck" | "lines" | "start-up" | "handover" | "signed") | null;
             /** Cursor */
             cursor?: string | null;
         };
         /**
          * Board
-         * @description One page of installs, stuck ones first. `cursor` asks for the next page; absent on the last.
+         * @description One page of installs. `cursor` asks for the next page; absent on the last.
          */
         Board: {
             /** Installs */
@@ -1131,6 +1159,14 @@ export interface components {
              * Format: date-time
              */
             changed_at: string;
+            /**
+             * Shelf
+             * @default open
+             * @enum {string}
+             */
+            shelf: "open" | "template" | "archived" | "deleted";
+            /** Shelved At */
+            shelved_at?: string | null;
             /**
              * Recorded
              * @description the stations after planning
@@ -3760,13 +3796,34 @@ export interface components {
         };
         /**
          * NewInstall
-         * @description A new install starts with a name; the rest is drawn.
+         * @description A new install starts with a name, empty or as a copy of another's plan; so does a template.
          */
         NewInstall: {
             /** Name */
             name: string;
             /** Site */
             site?: string | null;
+            /**
+             * Like
+             * @description the install or template whose plan it begins with
+             */
+            like?: string | null;
+            /**
+             * Template
+             * @default false
+             */
+            template: boolean;
+        };
+        /**
+         * Shelved
+         * @description Where an install is to stand.
+         */
+        Shelved: {
+            /**
+             * Shelf
+             * @enum {string}
+             */
+            shelf: "open" | "template" | "archived" | "deleted";
         };
         /**
          * Change
@@ -5289,7 +5346,7 @@ export interface components {
         /**
          * ProofTrial
          * @description What was done, and what is then on, which control terminals are live, which contacts have moved, and what
-         *     stands against it.
+         *     stands against it; `does` says the first three in words.
          */
         ProofTrial: {
             /** Says */
@@ -5300,6 +5357,8 @@ export interface components {
             live: string[];
             /** Moved */
             moved: string[];
+            /** Does */
+            does: string;
             /** Against */
             against: string[];
         };
@@ -5681,10 +5740,12 @@ export interface operations {
             };
         };
     };
-    installs_api_board: {
+    installs_board_board: {
         parameters: {
             query?: {
                 search?: string | null;
+                shelf?: "open" | "template" | "archived" | "deleted";
+                only?: ("stuck" | "lines" | "start-up" | "handover" | "signed") | null;
                 cursor?: string | null;
             };
             header?: never;
@@ -5704,7 +5765,7 @@ export interface operations {
             };
         };
     };
-    installs_api_new_install: {
+    installs_board_new_install: {
         parameters: {
             query?: never;
             header?: never;
@@ -5724,6 +5785,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    installs_board_shelve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Shelved"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstallOut"];
                 };
             };
         };

@@ -141,6 +141,7 @@ function scratchOut(checked: CheckOut): PlanOut {
       site: "",
       revision: 0,
       station: "lines",
+      shelf: "open",
       next: "",
       stuck_on: "",
       recorded: [],

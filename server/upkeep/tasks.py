@@ -1,0 +1,37 @@
+"""What the worker does by itself, once a day."""
+
+from __future__ import annotations
+
+import logging
+
+from bench.models import Analysis
+from django.db import transaction
+from installs import shelves
+from installs.models import Install, PlanRevision, RevisionResult
+from procrastinate.contrib.django import app
+from records import models as records
+
+log = logging.getLogger(__name__)
+# Everything that belongs to an install, what refers to something else first.
+PARTS = (
+    records.StepEntry, records.TestEntry, records.SettingEntry, records.LandingEntry, records.OpenItemClosing,
+    records.OpenItem, records.Reading, records.Signature, Analysis, RevisionResult, PlanRevision,
+)  # fmt: skip
+
+
+@app.periodic(cron="17 3 * * *")
+@app.task(queue="upkeep", queueing_lock="clear-out")
+def clear_out(timestamp: int) -> None:
+    """Take away for good what was deleted and has lain its time."""
+    for install in list(shelves.gone()):
+        with transaction.atomic():
+            take_away(install)
+        log.info("install %s was deleted on %s and is gone for good", install.id, install.shelved_at)
+
+
+def take_away(install: Install) -> None:
+    """One install with all that belongs to it. The database refuses it before its time."""
+    for table in PARTS:
+        rows = table.objects.filter(install=install)
+        rows._raw_delete(rows.db)
+    install.delete()
