@@ -20,6 +20,7 @@ from ninja.parser import Parser
 from ninja.renderers import BaseRenderer
 from ninja.responses import NinjaJSONEncoder
 from ninja.security import SessionAuth
+from photos.api import router as photos
 from problems import register
 from records.api import router as records
 
@@ -52,6 +53,7 @@ api.add_router("", accounts)
 api.add_router("", board)
 api.add_router("", installs)
 api.add_router("", bench)
+api.add_router("", photos)
 api.add_router("", records)
 api.add_router("", documents)
 api.add_router("", catalogue)

@@ -26,6 +26,7 @@ INSTALLED_APPS = [
     "accounts",
     "installs",
     "bench",
+    "photos",
     "records",
     "documents",
     "catalogue",

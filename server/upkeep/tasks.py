@@ -8,6 +8,7 @@ from bench.models import Analysis
 from django.db import transaction
 from installs import shelves
 from installs.models import Install, PlanRevision, RevisionResult
+from photos.models import Content, Photo
 from procrastinate.contrib.django import app
 from records import models as records
 
@@ -15,7 +16,7 @@ log = logging.getLogger(__name__)
 # Everything that belongs to an install, what refers to something else first.
 PARTS = (
     records.StepEntry, records.TestEntry, records.SettingEntry, records.LandingEntry, records.OpenItemClosing,
-    records.OpenItem, records.Reading, records.Signature, Analysis, RevisionResult, PlanRevision,
+    records.OpenItem, records.Reading, records.Signature, Photo, Analysis, RevisionResult, PlanRevision,
 )  # fmt: skip
 
 
@@ -26,6 +27,7 @@ def clear_out(timestamp: int) -> None:
     for install in list(shelves.gone()):
         with transaction.atomic():
             take_away(install)
+        Content.objects.filter(photo=None).delete()
         log.info("install %s was deleted on %s and is gone for good", install.id, install.shelved_at)
 
 

@@ -19,6 +19,8 @@ from tests.server.conftest import Api
 pytestmark = pytest.mark.django_db
 
 OPEN = {("get", "/api/session"), ("post", "/api/session"), ("get", "/api/plan-schema")}
+# A picture of one point.
+DOT = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAAAAAA6fptVAAAACklEQVR4nGP4DwABAQEAsTj2FAAAAABJRU5ErkJggg=="
 # A good body for each write: an endpoint that is not listed here fails the tests until it is.
 BODIES: dict[str, Any] = {
     "/api/session": None,
@@ -48,6 +50,9 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/bench/fits": {"pattern": "overflow-r", "near": "TS-1"},
     "/api/installs/{install_id}/bench/placements": {"pattern": "overflow-r", "near": "TS-1", "patch": {"name": "X"}},
     "/api/installs/{install_id}/bench/runs": {"system": "TS-1", "course": [{"on": ["call:cool"]}]},
+    "/api/installs/{install_id}/photos": {"about": "equipment/MS-1", "name": "plate.png", "base64": DOT},
+    "/api/installs/{install_id}/photos/{photo_id}/removal": {},
+    "/api/installs/{install_id}/photos/{photo_id}/takings": {"fields": ["mca_a"]},
     "/api/installs/{install_id}/undo": {},
     "/api/installs/{install_id}/redo": {},
     "/api/installs/{install_id}/tests": {"key": "TS-1/smoke/fan", "outcome": "passed"},
@@ -86,6 +91,7 @@ KEEP_NOTHING = (
     "/api/installs/{install_id}/bench/fits",
     "/api/installs/{install_id}/entry/sentence",
     "/api/installs/{install_id}/entry/schedule",
+    "/api/installs/{install_id}/photos/{photo_id}/takings",
     "/api/installs/{install_id}/analyses/{analysis_id}/diagnoses",
 )
 WRITES = [(method, path) for method, path in ENDPOINTS if method != "get" and path not in KEEP_NOTHING]
@@ -94,7 +100,7 @@ TABLES = (Install, PlanRevision, StepEntry, Reading, OpenItem, Signature)
 
 
 def call(api: Api, method: str, path: str, **ids: Any) -> Any:
-    fresh = {name: uuid.uuid4() for name in ("install_id", "item_id", "model_id", "analysis_id")}
+    fresh = {name: uuid.uuid4() for name in ("install_id", "item_id", "model_id", "analysis_id", "photo_id")}
     url = path.format(**fresh | ids) + QUERIES.get(path, "")
     return api.get(url) if method == "get" else api.post(url, BODIES[path], method=method)
 

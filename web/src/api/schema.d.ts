@@ -456,6 +456,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photos
+         * @description Every photo of an install.
+         */
+        get: operations["photos_api_photos"];
+        put?: never;
+        /**
+         * New Photo
+         * @description Keep a photo with its thing.
+         */
+        post: operations["photos_api_new_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photo
+         * @description One photo, and what its plate offers.
+         */
+        get: operations["photos_api_photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/photos/{photo_id}/content": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Content
+         * @description Its bytes. A picture is shown, a paper is saved; neither may do anything.
+         */
+        get: operations["photos_api_content"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/photos/{photo_id}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Out
+         * @description Show a photo no more.
+         */
+        post: operations["photos_api_take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/photos/{photo_id}/takings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Takings
+         * @description The change that takes some fields of a plate; nothing is kept.
+         */
+        post: operations["photos_api_takings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/record": {
         parameters: {
             query?: never;
@@ -4836,6 +4940,102 @@ export interface components {
             on?: boolean | null;
         };
         /**
+         * OfferOut
+         * @description A field of the plate, to be taken or left.
+         */
+        OfferOut: {
+            /** Field */
+            field: string;
+            /** Says */
+            says: string;
+            /** Shown */
+            shown: string;
+            /** Sure */
+            sure: boolean;
+            /** Box */
+            box: number[];
+            /** Takes */
+            takes: boolean;
+            /** Stands */
+            stands: boolean;
+            /** Doubted */
+            doubted?: string | null;
+        };
+        /**
+         * PhotoOut
+         * @description A photo; its plate's fields once it is read.
+         */
+        PhotoOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** About */
+            about: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Width */
+            width?: number | null;
+            /** Height */
+            height?: number | null;
+            /** Author */
+            author: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Reading
+             * @enum {string}
+             */
+            reading: "none" | "queued" | "done" | "failed";
+            /**
+             * Offers
+             * @default []
+             */
+            offers: components["schemas"]["OfferOut"][];
+        };
+        /**
+         * NewPhoto
+         * @description A photo or a paper, and the thing that it is of.
+         */
+        NewPhoto: {
+            /** About */
+            about: string;
+            /** Name */
+            name: string;
+            /** Base64 */
+            base64: string;
+            /**
+             * Plate
+             * @description whether a plate in it is to be read
+             * @default false
+             */
+            plate: boolean;
+        };
+        /**
+         * Taken
+         * @description The change of the plan.
+         */
+        Taken: {
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Taking
+         * @description The fields that are taken.
+         */
+        Taking: {
+            /** Fields */
+            fields: string[];
+        };
+        /**
          * ItemOut
          * @description An open item.
          */
@@ -6274,6 +6474,150 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DiagnosisOut"];
+                };
+            };
+        };
+    };
+    photos_api_photos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"][];
+                };
+            };
+        };
+    };
+    photos_api_new_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPhoto"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+        };
+    };
+    photos_api_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                photo_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+        };
+    };
+    photos_api_content: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                photo_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    photos_api_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                photo_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+        };
+    };
+    photos_api_takings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                photo_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Taking"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
                 };
             };
         };
