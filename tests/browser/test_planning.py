@@ -9,9 +9,12 @@ from pathlib import Path
 
 from installs.models import PlanRevision
 from leitung_core.circuits import size_document
+from photos.actions import work_out
+from photos.models import Photo
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import SignIn, enter, install, part
+from tests.core.entry.plates import PLATES, draw, raw
 
 
 def museum(open_as: SignIn, view: str = "lines") -> Page:
@@ -269,3 +272,31 @@ def test_an_engineers_schedule_is_drawn_and_brought_again_it_doubles_nothing(ope
     assert set(plan("Ropewalk")["circuits"]) == {f"RTU-{n}" for n in range(1, 12)}
     page.get_by_label("Bring the engineer’s schedule").set_input_files(file)
     expect(page.get_by_role("button", name="update 11 units")).to_be_visible()
+
+
+def test_a_photo_of_the_plate_is_read_compared_and_taken(open_as: SignIn) -> None:
+    """The figures stand beside their pieces of the photo; what is not sure is left until it is pressed."""
+    page = open_as()
+    page.get_by_label("Name of the new install").fill("Ropewalk")
+    page.get_by_role("button", name="Begin").click()
+    page.get_by_label("Say the unit in one sentence").fill("MS-1 mini-split, 60 ft from Panel A, roof")
+    page.get_by_role("button", name="Draw MS-1").click()
+    plate = page.get_by_role("region", name="Plate of MS-1 from a photo")
+    photo = {"name": "plate.png", "mimeType": "image/png", "buffer": raw(draw(PLATES["outdoor"], "rows"))}
+    plate.locator("input").set_input_files(photo)
+    expect(plate).to_contain_text("Reading the plate")
+    work_out(Photo.objects.get().id)
+    ampacity = plate.get_by_role("button", name="Minimum circuit ampacity")
+    expect(ampacity).to_have_attribute("aria-pressed", "true")
+    expect(ampacity.get_by_role("img", name="The photo where 17.8 A was read")).to_be_visible()
+    expect(plate.get_by_role("button", name="Frequency")).to_be_disabled()
+    plate.get_by_role("button", name="Fan, full load").click()
+    plate.get_by_role("button", name="Take", exact=False).last.click()
+    expect(page.get_by_label("Minimum circuit ampacity (MCA)")).to_have_value("17.8")
+    unit = PlanRevision.objects.latest("number").document["equipment"]["MS-1"]
+    assert unit["nameplate"]["compressors"] == [{"rla_a": 12.5, "lra_a": 58.3}]
+    assert "motors" not in unit["nameplate"]
+    photos = page.get_by_role("region", name="Photos of MS-1")
+    photos.get_by_role("button", name="plate.png").click()
+    page.get_by_role("dialog").get_by_role("button", name="Take it out").click()
+    expect(photos.get_by_role("img")).to_have_count(0)

@@ -96,6 +96,8 @@ export type BeforeShown = Schemas["BeforeShown"];
 export type TestShown = Schemas["TestShown"];
 export type FoundReading = Schemas["FoundReading"];
 export type PatternOut = Schemas["PatternOut"];
+export type Photo = Schemas["PhotoOut"];
+export type Offer = Schemas["OfferOut"];
 export type Patch = Record<string, unknown>;
 
 /** One thing wrong with what was entered. */

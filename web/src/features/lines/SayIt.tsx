@@ -4,6 +4,7 @@ import { type SubmitEvent, useEffect, useState } from "react";
 
 import { api, data, freshKey, post, type Problem, Refusal, type ScheduleOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
+import { asBase64 } from "../../ui/files";
 import { Button, Mark } from "../../ui/parts";
 import { asText } from "../../ui/text";
 import { useMetric } from "../../ui/units";
@@ -206,11 +207,4 @@ function plateWords(plate: Record<string, unknown>): string {
     ([name, before, behind]) => `${before}${asText(plate[name])}${behind}`,
   );
   return [...parts, ...(heat?.watts ? [`${heat.watts / 1000} kW`] : [])].join(", ");
-}
-
-async function asBase64(file: File): Promise<string> {
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  let text = "";
-  for (let at = 0; at < bytes.length; at += 8192) text += String.fromCharCode(...bytes.subarray(at, at + 8192));
-  return btoa(text);
 }

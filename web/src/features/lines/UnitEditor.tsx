@@ -8,7 +8,9 @@ import { Choice, Edit } from "../../ui/Edit";
 import { Button } from "../../ui/parts";
 import { modelPatch, SaveAsModel } from "../../ui/models";
 import { useCatalogue } from "../../plan/useCatalogue";
+import { PhotoStrip } from "../../ui/PhotoStrip";
 import { removeLine } from "./edits";
+import { PlatePhoto } from "./Plate";
 import { cell, fields, options, Sentence, yesNo } from "../../ui/fields";
 import { KINDS, rowsOf } from "../../plan/kinds";
 
@@ -84,8 +86,9 @@ export function UnitEditor({ line, part, plan, readOnly }: Props) {
           />
         </Sentence>
       )}
+      {!readOnly && plan.plan?.install.id && circuit.equipment && <PlatePhoto plan={plan} unit={circuit.equipment} />}
       {/* The plate as it is riveted to the unit. */}
-      <div className="relative rounded-md border-2 border-ink bg-paper px-5 py-3">
+      <div className="relative mt-3 rounded-md border-2 border-ink bg-paper px-5 py-3">
         {["left-1.5 top-1.5", "right-1.5 top-1.5", "left-1.5 bottom-1.5", "right-1.5 bottom-1.5"].map((corner) => (
           <span key={corner} aria-hidden className={`absolute size-1.5 rounded-full bg-faint ${corner}`} />
         ))}
@@ -189,6 +192,12 @@ export function UnitEditor({ line, part, plan, readOnly }: Props) {
           {own.choice("gfci", "Ground-fault protection", circuit.gfci, yesNo("planned", "not planned"), "not decided")}.
         </Sentence>
       </div>
+      <PhotoStrip
+        install={plan.plan?.install.id ?? ""}
+        about={`equipment/${circuit.equipment ?? ""}`}
+        name={unit.name ?? circuit.equipment ?? "the unit"}
+        readOnly={readOnly}
+      />
       {!readOnly && (
         <div className="mt-3 flex flex-wrap gap-2">
           {plate && <SaveAsModel unit={unit} />}
