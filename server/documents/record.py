@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import base64
+import io
 from typing import Any
 
 import orjson
@@ -12,6 +14,8 @@ from leitung_core.circuits.result import CircuitResult
 from leitung_core.explain import Step
 from leitung_core.result.signed import VERSION
 from leitung_core.units import say, say_size
+from photos.models import Photo
+from PIL import Image
 from records.actions import Recording
 from records.api import RecordOut, record_out
 from records.digest import content
@@ -21,6 +25,8 @@ from documents.drawings import draw_lines
 from documents.paper import WIDTH_PX, heading, pdf
 
 ATTACHED = "leitung-record.json"
+MOST_PRINTED = 60
+PRINTED_PX = 900
 
 
 def record_pdf(found: Checked, user: User) -> bytes:
@@ -65,7 +71,28 @@ def _context(found: Checked, user: User) -> dict[str, Any]:
         "landings": record.landings,
         "items": [item for item in record.open_items if item.closed_at is None],
         "signatures": record.signatures,
+        "photos": photos_of(found, record),
     }
+
+
+def photos_of(found: Checked, record: RecordOut) -> list[dict[str, Any]]:
+    """The pictures of an install, small, with what each is of; the first of them where there are very many."""
+    steps = {f"steps/{step.key}": step.text for step in record.steps}
+    rows = Photo.objects.filter(install=found.install, removed_at=None, kind__startswith="image/")
+    return [
+        {"src": _small(bytes(row.content.body)), "author": row.author.display_name, "at": row.at,
+         "of": steps.get(row.about, row.about.partition("/")[2] or "the site")}
+        for row in rows.select_related("content", "author")[:MOST_PRINTED]
+    ]  # fmt: skip
+
+
+def _small(raw: bytes) -> str:
+    """A picture as it is put into a sheet."""
+    with Image.open(io.BytesIO(raw)) as image:
+        image.thumbnail((PRINTED_PX, PRINTED_PX))
+        small = io.BytesIO()
+        image.convert("RGB").save(small, "JPEG", quality=80)
+    return f"data:image/jpeg;base64,{base64.b64encode(small.getvalue()).decode()}"
 
 
 def figures(result: CircuitResult | None) -> list[dict[str, str]]:

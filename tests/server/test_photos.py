@@ -11,6 +11,7 @@ from accounts.models import User
 from photos import actions
 from photos.models import Content, Photo
 from PIL import Image
+from pypdf import PdfReader
 
 from tests.core.entry.plates import PLATES, draw, raw
 from tests.server.conftest import Api
@@ -130,3 +131,14 @@ def test_what_is_no_plate_offers_nothing(api: Api, install: str) -> None:
     assert (api.get(path).json()["reading"], api.get(path).json()["offers"]) == ("done", [])
     gone = keep(api, install, picture(size=(30, 200)), about="equipment/GONE", plate=True).json()
     assert api.post(f"{path.replace(photo['id'], gone['id'])}/takings", {"fields": ["mca_a"]}).status_code == 409
+
+
+def test_what_a_photo_proves_stands_on_the_record_with_who_and_what(api: Api, install: str) -> None:
+    keep(api, install, picture(size=(1200, 600)), about="steps/MS-1.dead")
+    paper = api.get(f"/api/installs/{install}/record.pdf").content
+    last = PdfReader(io.BytesIO(paper)).pages[-1]
+    assert "Photos" in last.extract_text()
+    assert "Lead" in last.extract_text()
+    (image,) = last.images
+    assert image.image is not None
+    assert image.image.size == (900, 450)

@@ -7,6 +7,7 @@ import vocabulary from "../../api/vocabulary.json";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Findings } from "../../ui/Findings";
 import { Button } from "../../ui/parts";
+import { PhotoStrip } from "../../ui/PhotoStrip";
 import { fields, options, Sentence } from "../../ui/fields";
 import { nextDeviceId, removeDevice } from "./edits";
 import { Jumper } from "./Jumper";
@@ -89,6 +90,7 @@ export function DeviceFacts({ id, plan, readOnly, onOpen }: Props) {
           </Sentence>
         ))}
       </div>
+      <PhotoStrip install={plan.plan?.install.id ?? ""} about={base} name={id} readOnly={readOnly} />
       <div className="mt-3 flex flex-wrap items-start gap-2">
         <Link
           className="inline-flex min-h-11 items-center border border-ink/60 px-4 font-semibold hover:border-copper"

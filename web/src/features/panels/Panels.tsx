@@ -9,6 +9,7 @@ import { addPanel } from "../../plan/addPanel";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Edit } from "../../ui/Edit";
 import { Findings } from "../../ui/Findings";
+import { PhotoStrip } from "../../ui/PhotoStrip";
 import { Button } from "../../ui/parts";
 import { Steps } from "../../ui/Steps";
 import { asText } from "../../ui/text";
@@ -79,6 +80,12 @@ export function Panels({ plan, readOnly }: Props) {
             ) : (
               <Loads id={id} plan={plan} panel={panel} />
             )}
+            <PhotoStrip
+              install={server.install.id}
+              about={`sources/${id}`}
+              name={source.name ?? id}
+              readOnly={readOnly}
+            />
           </div>
           <Beside id={id} source={source} panel={panel} plan={plan} readOnly={readOnly} />
         </div>

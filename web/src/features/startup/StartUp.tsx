@@ -1,5 +1,5 @@
 /** Start-up in the order of the work: each step on one line, each reading against what the plan says it should be. */
-import { type SubmitEvent, useState } from "react";
+import { type ReactNode, type SubmitEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
 import { type PhaseOfWork, type PointOut, type RecordOut, type StepOut } from "../../api/client";
@@ -8,6 +8,7 @@ import type { FieldError, PlanHandle } from "../../plan/usePlan";
 import { useRecord } from "../../plan/useRecord";
 import { waitingFor } from "../../plan/waiting";
 import { parse } from "../../ui/Edit";
+import { PhotoStrip } from "../../ui/PhotoStrip";
 import { Button, Mark, Message } from "../../ui/parts";
 import { when } from "../../ui/when";
 
@@ -68,6 +69,14 @@ export function StartUp({ plan, id, canRecord }: Props) {
                       waiting={waitingFor(plan, step.key)}
                       disabled={!canRecord || (phase.live && Boolean(stop))}
                       onTick={(done, reason) => plan.record("steps", { key: step.key, done, reason }, step.text)}
+                      photos={
+                        <PhotoStrip
+                          install={id}
+                          about={`steps/${step.key}`}
+                          name={step.text}
+                          readOnly={!canRecord || step.key !== next}
+                        />
+                      }
                     />
                   ))}
                 </ol>
@@ -188,9 +197,10 @@ interface StepProps {
   waiting: boolean;
   disabled: boolean;
   onTick: (done: boolean, reason?: string) => void;
+  photos: ReactNode;
 }
 
-function Step({ step, next, waiting, disabled, onTick }: StepProps) {
+function Step({ step, next, waiting, disabled, onTick, photos }: StepProps) {
   const [asking, setAsking] = useState(false);
   const last = step.entries.at(-1);
   const done = step.done || waiting;
@@ -241,6 +251,7 @@ function Step({ step, next, waiting, disabled, onTick }: StepProps) {
           {waiting && <span className="block text-sm text-soft">kept here, not sent yet</span>}
         </span>
       </button>
+      <div className="relative ml-[50px]">{photos}</div>
       {asking && (
         <form onSubmit={takeBack} className="relative ml-[50px] flex flex-wrap gap-2 pb-3">
           <input
