@@ -150,12 +150,13 @@ def _is_a_solved_tie(folder: Path, change: MutationSpec) -> bool:
     """Whether the change is only about a solved figure that equals its bound."""
     if not change.operator_name.endswith(TIES):
         return False
-    return change.start_pos in _comparisons_of_the_solved(folder / change.module_path)
+    operator = change.operator_name.removeprefix("core/ReplaceComparisonOperator_").partition("_")[0]
+    return (change.start_pos[0], operator) in _comparisons_of_the_solved(folder / change.module_path)
 
 
 @cache
-def _comparisons_of_the_solved(file: Path) -> frozenset[tuple[int, int]]:
-    """Where such comparisons begin, or any of their parts: the tool names either."""
+def _comparisons_of_the_solved(file: Path) -> frozenset[tuple[int, str]]:
+    """On which lines such comparisons stand, with their operators: Lt, GtE."""
     found = set()
     for node in ast.walk(ast.parse(file.read_text("utf-8"))):
         if isinstance(node, ast.Compare):
@@ -163,7 +164,8 @@ def _comparisons_of_the_solved(file: Path) -> frozenset[tuple[int, int]]:
             names = {part.id for part in parts if isinstance(part, ast.Name)}
             names |= {part.attr for part in parts if isinstance(part, ast.Attribute)}
             if names & SOLVED:
-                found |= {(part.lineno, part.col_offset) for part in parts if isinstance(part, ast.expr)}
+                lines = range(node.lineno, (node.end_lineno or node.lineno) + 1)
+                found |= {(line, type(operator).__name__) for line in lines for operator in node.ops}
     return frozenset(found)
 
 

@@ -63,8 +63,8 @@ def test_line_voltage_begins_at_ninety_on_what_is_made_for_sixty(volts: float, r
 @pytest.mark.parametrize(
     ("volts", "lifted"),
     [
-        (48, False),  # C on the line: R stands at 48 + 24 x 48 / 120 = 57.6 V
-        (52, True),  # 62.4 V
+        (49.8, False),  # C on the line: R stands at 49.8 + 24 x 49.8 / 120 = 59.8 V
+        (50.2, True),  # 60.2 V
     ],
 )
 def test_a_secondary_is_lifted_from_sixty_volts(volts: float, lifted: bool) -> None:
@@ -95,6 +95,14 @@ def test_two_loads_in_series_are_told_only_where_one_lacks_its_volts() -> None:
 
     assert "SERIES_LOADS" in series(10)
     assert "SERIES_LOADS" in series(400), "the second of them gets a fortieth of its volts"
+
+
+def test_what_hangs_between_two_loads_and_carries_nothing_is_in_series_with_none() -> None:
+    """A and B in series; the sensor at their middle ends at a terminal that nothing is on."""
+    chain = device("X", "R C D", load("A", "R", "_m", 10), load("B", "_m", "C", 10), load("S", "_m", "D", 10))
+    (answer,) = answer_all(network([supply(), board(), chain], wires(*LINE, "FB.R X.R", "FB.C X.C"), state()))
+    pairs = {tuple(row.about) for row in answer.hazard_details if row.code == "SERIES_LOADS"}
+    assert pairs == {("X.A", "X.B")}
 
 
 def test_a_contact_that_is_closed_for_nobody_ties_nothing() -> None:

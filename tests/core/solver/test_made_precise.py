@@ -153,7 +153,7 @@ AIR = [{"load": "AH.HEAT", "from": "AH.BLOWER", "within_s": 30}]
     [
         (0, "call:heat", 600, False), (20, "call:heat", 600, False), (20, "call:heat", 10, False),
         (60, "call:heat", 25, False), (60, "call:heat", 40, True),  # 40 s without air, 30 are allowed
-        (0, "call:fan", 29, False), (0, "call:fan", 31, True),
+        (0, "call:fan", 30, False), (0, "call:fan", 30.1, True),
     ],
 )  # fmt: skip
 def test_heat_without_air_is_told_after_its_time(delay_s: float, fan: str, at_s: float, hot: bool) -> None:
