@@ -668,3 +668,35 @@ def test_heat_and_blower_stand_in_the_step_that_adds_them() -> None:
     (row,) = [row for row in told(doc).steps if row.what == "Heating asks for"]
     assert row.inputs["blower_a"] == 1.5
     assert row.value == pytest.approx((2000 / 240 + 1.5) * 1.25, abs=0.01)
+
+
+def test_the_metal_of_a_line_is_weighed() -> None:
+    """12 AWG, 6530 cmil: three conductors of 100 ft at 3.027e-6 lb a cmil and foot are 5.93 lb; 14 AWG, 4110: 3.73."""
+    result = told(document([segment(conductor="12", construction="solid", length_ft=100)]))
+    assert {row.conductor: row.metal_lb for row in result.alternatives} == {"14": 3.73, "12": 5.93}
+
+
+@pytest.mark.parametrize(("volts", "told_of"), [(215.9, True), (216, False), (264, False), (264.1, True)])
+def test_an_appliances_heat_alone_gives_its_range(volts: float, told_of: bool) -> None:
+    """A humidifier's heat rated at 240 V, a tenth to each side: 216 to 264 V."""
+    doc = document(supply={"volts": volts}, proposed={"ocpd_a": 20})
+    heat = {"watts": 3000, "rated_volts": 240}
+    doc["equipment"] = {"kind": "steam_humidifier", "nameplate": {"phase": 1, "heat": heat}}
+    assert ("supply-volts" in codes(told(doc))) is told_of
+
+
+@pytest.mark.parametrize(("ocpd_a", "above"), [(25, False), (30, True)])
+def test_a_device_of_just_what_the_plate_allows_is_lawful(ocpd_a: float, above: bool) -> None:
+    """440.22(C): at most 25 A is 25 A too; the conductors then stand behind it, not behind another."""
+    result = told(document(plate={"max_ocpd_a": 25, "mca_a": 16}, proposed={"ocpd_a": ocpd_a}))
+    assert ("ocpd-above-max" in codes(result)) is above
+
+
+@pytest.mark.parametrize(("distance_ft", "moved"), [(50, False), (51, True)])
+def test_a_disconnect_brought_into_sight_is_brought_near_only_from_afar(distance_ft: float, moved: bool) -> None:
+    """Article 100: 50 ft at most."""
+    result = told(document(proposed={"disconnect_distance_ft": distance_ft, "disconnect_in_sight": False}))
+    (row,) = [row for row in result.findings if row.code == "disconnect-out-of-sight"]
+    assert row.fix is not None
+    assert row.fix["proposed"].get("disconnect_distance_ft", distance_ft) == (50 if moved else distance_ft)
+    assert row.fix["proposed"]["disconnect_in_sight"] is True

@@ -1,5 +1,5 @@
 /** A unit in one sentence, or an engineer's schedule: read as it is typed, drawn only when it is taken. */
-import { useQuery } from "@tanstack/react-query";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type SubmitEvent, useEffect, useState } from "react";
 
 import { api, data, freshKey, post, type Problem, Refusal, type ScheduleOut } from "../../api/client";
@@ -22,32 +22,41 @@ export function SayIt({ install, plan, onDrawn }: Props) {
   const [text, setText] = useState("");
   const asked = useSettled(text.trim(), PAUSE_MS);
   const units = useMetric() ? "metric" : "us";
-  const read = useQuery({
-    queryKey: ["sentence", install, plan.plan?.install.revision, asked, units],
-    enabled: asked !== "",
-    queryFn: async () =>
-      data(
-        await api.POST("/api/installs/{install_id}/entry/sentence", {
-          params: { path: { install_id: install } },
-          body: { text: asked, units },
-        }),
-      ),
-    staleTime: Infinity,
-    retry: false,
-  });
+  const client = useQueryClient();
+  const reading = (said: string) =>
+    queryOptions({
+      queryKey: ["sentence", install, plan.plan?.install.revision, said, units],
+      queryFn: async () =>
+        data(
+          await api.POST("/api/installs/{install_id}/entry/sentence", {
+            params: { path: { install_id: install } },
+            body: { text: said, units },
+          }),
+        ),
+      staleTime: Infinity,
+      retry: false,
+    });
+  const read = useQuery({ ...reading(asked), enabled: asked !== "" });
   const found = asked && !read.isError ? read.data : undefined;
-  const current = found && asked === text.trim();
   const { drawn = [], of_no_kind: noKind = [] } = found?.brought ?? {};
-  function draw(event: SubmitEvent<HTMLFormElement>) {
-    event.preventDefault();
-    const first = drawn[0];
-    if (!found || !current || !first) return;
-    plan.change(found.brought.patch, drawn.length > 1 ? `Add ${drawn.length} lines` : `Add the line of ${first}`);
-    setText("");
+  // Enter may come before the sentence is read: it is drawn as soon as it is.
+  async function draw(said: string) {
+    const { brought } = await client.query(reading(said));
+    const first = brought.drawn[0];
+    if (!first) return;
+    const many = brought.drawn.length;
+    plan.change(brought.patch, many > 1 ? `Add ${many} lines` : `Add the line of ${first}`);
+    setText((now) => (now.trim() === said ? "" : now));
     onDrawn(first);
   }
+  function submit(event: SubmitEvent<HTMLFormElement>) {
+    event.preventDefault();
+    const said = text.trim();
+    // What cannot be read is told under the field.
+    if (said) void draw(said).catch(() => undefined);
+  }
   return (
-    <form onSubmit={draw} className="max-w-3xl">
+    <form onSubmit={submit} className="max-w-3xl">
       <label className="block">
         <b>Say the unit in one sentence</b>
         <input
@@ -91,7 +100,7 @@ export function SayIt({ install, plan, onDrawn }: Props) {
         )}
       </div>
       {drawn.length > 0 && (
-        <Button kind="main" type="submit" className="mt-2" disabled={!current}>
+        <Button kind="main" type="submit" className="mt-2">
           {drawn.length > 1 ? `Draw ${drawn.length} lines` : `Draw ${drawn[0] ?? "it"}`}
         </Button>
       )}
