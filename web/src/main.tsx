@@ -8,7 +8,9 @@ import { BrowserRouter } from "react-router";
 
 import { App } from "./app/App";
 import { Guard } from "./app/Guard";
+import { followLook } from "./ui/look";
 
+followLook();
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } });
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no root element");

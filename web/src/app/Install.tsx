@@ -10,6 +10,7 @@ import { Banners } from "../ui/Banners";
 import { Shortcuts } from "./Shortcuts";
 import { singleKeys } from "../ui/keys";
 import { Stations } from "../ui/Stations";
+import { LookSwitch } from "../ui/LookSwitch";
 import { UnitsSwitch } from "../ui/UnitsSwitch";
 import { Wordmark } from "../ui/Wordmark";
 
@@ -139,7 +140,8 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
             {saved} · {person.name}
           </span>
         </p>
-        <span className="max-md:hidden">
+        <span className="flex gap-x-5 max-md:hidden">
+          <LookSwitch />
           <UnitsSwitch />
         </span>
       </header>

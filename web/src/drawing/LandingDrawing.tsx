@@ -89,6 +89,7 @@ function Strip({ block, layout, on }: { block: Block; layout: LandingLayout; on:
           y={nameY}
           fontSize={15}
           fontWeight={700}
+          fill={ink.ink}
           style={on ? { cursor: "pointer" } : undefined}
           onClick={on && (() => on.onDevice(block.device))}
         >

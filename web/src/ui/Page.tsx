@@ -2,6 +2,7 @@
 import { type ReactNode, useEffect } from "react";
 import { Link, useLocation } from "react-router";
 
+import { LookSwitch } from "./LookSwitch";
 import { UnitsSwitch } from "./UnitsSwitch";
 import { Wordmark } from "./Wordmark";
 
@@ -41,7 +42,8 @@ export function Page({ title, children, wide }: { title: string; children: React
           <Wordmark />
         </Link>
         <Places />
-        <span className="ml-auto">
+        <span className="ml-auto flex gap-x-5">
+          <LookSwitch />
           <UnitsSwitch />
         </span>
       </header>

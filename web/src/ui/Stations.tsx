@@ -3,6 +3,8 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import type { StationAt } from "../api/client";
+import { LookSwitch } from "./LookSwitch";
+import { UnitsSwitch } from "./UnitsSwitch";
 
 const SAYS: Record<StationAt["state"], string> = {
   stop: "ml-2 font-semibold text-stop",
@@ -35,6 +37,12 @@ export function Stations({ install, stations, current }: Props) {
           {open ? "close" : "other stations"}
         </span>
       </button>
+      {open && (
+        <p className="flex gap-x-6 md:hidden">
+          <LookSwitch />
+          <UnitsSwitch />
+        </p>
+      )}
       <ol className={`md:flex ${open ? "" : "max-md:hidden"}`}>
         {stations.map((station, index) => (
           <li key={station.id} className={index < stations.length - 1 ? "flex-1" : ""}>

@@ -3,6 +3,7 @@ import { useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
 import { api, type Board as BoardPage, data, type Person } from "../../api/client";
+import { LookSwitch } from "../../ui/LookSwitch";
 import { Places } from "../../ui/Page";
 import { Wordmark } from "../../ui/Wordmark";
 import { Button, Message } from "../../ui/parts";
@@ -58,7 +59,10 @@ export function Board({ person }: { person: Person }) {
       <header className="flex flex-wrap items-center gap-x-4 pt-3">
         <Wordmark />
         <Places />
-        <p className="ml-auto text-soft">
+        <span className="ml-auto">
+          <LookSwitch />
+        </span>
+        <p className="text-soft">
           {person.company} · {person.name}
         </p>
         <SignOut />

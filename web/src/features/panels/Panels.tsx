@@ -263,7 +263,7 @@ function BlockShape({ block, lifted, movable, onGrab, onKey }: BlockProps) {
   const left = (block.spaces[0] ?? 1) % 2 === 1;
   const look = block.circuit
     ? `border-2 bg-sheet ${block.stop ? "border-stop" : "border-ink"} ${movable ? "cursor-grab hover:border-copper" : ""}`
-    : "border border-faint bg-[#e9dfcf] text-soft";
+    : "border border-faint bg-rule/60 text-soft";
   return (
     <div
       role={movable ? "button" : undefined}
