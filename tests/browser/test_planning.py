@@ -293,6 +293,7 @@ def test_a_photo_of_the_plate_is_read_compared_and_taken(open_as: SignIn) -> Non
     plate.get_by_role("button", name="Fan, full load").click()
     plate.get_by_role("button", name="Take", exact=False).last.click()
     expect(page.get_by_label("Minimum circuit ampacity (MCA)")).to_have_value("17.8")
+    expect(page.get_by_text("Revision 3")).to_be_visible()
     unit = PlanRevision.objects.latest("number").document["equipment"]["MS-1"]
     assert unit["nameplate"]["compressors"] == [{"rla_a": 12.5, "lra_a": 58.3}]
     assert "motors" not in unit["nameplate"]

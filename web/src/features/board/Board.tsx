@@ -127,7 +127,7 @@ export function Board({ person }: { person: Person }) {
         {board.data && installs.length === 0 && (
           <p className="py-10 text-lg text-soft">
             {search
-              ? `No install here has “${search}” in its name or site.`
+              ? `No install has “${search}” in its name or site.`
               : only
                 ? "None of them just now."
                 : NOTHING[view.shelf]}
