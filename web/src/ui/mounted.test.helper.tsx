@@ -4,6 +4,12 @@ import { createRoot, type Root } from "react-dom/client";
 import { MemoryRouter } from "react-router";
 import { vi } from "vitest";
 
+// The tests' window knows no media: it is a light one.
+Object.defineProperty(window, "matchMedia", {
+  configurable: true,
+  value: () => ({ matches: false, addEventListener: () => undefined }),
+});
+
 export class Mounted {
   readonly host: HTMLElement;
   private readonly root: Root;
