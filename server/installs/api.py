@@ -31,6 +31,7 @@ from installs.models import Install, PlanRevision
 
 router = Router(tags=["installs"])
 PAGE = 30
+Standing = Literal["open", "template", "archived", "deleted"]
 
 
 class InstallOut(BaseModel):
@@ -45,7 +46,7 @@ class InstallOut(BaseModel):
     stuck_on: str
     signed_revision: int | None = None
     changed_at: datetime
-    shelf: Literal["open", "template", "archived", "deleted"] = "open"
+    shelf: Standing = "open"
     shelved_at: datetime | None = None
     recorded: Annotated[list[StationAt], Field(description="the stations after planning")] = []
 

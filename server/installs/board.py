@@ -18,12 +18,10 @@ from problems import Refused
 from pydantic import BaseModel, Field
 
 from installs import shelves
-from installs.api import InstallOut, PlanOut, install_out, plan_out
+from installs.api import PAGE, InstallOut, PlanOut, Standing, install_out, plan_out
 from installs.models import Install
 
 router = Router(tags=["board"])
-PAGE = 30
-Standing = Literal["open", "template", "archived", "deleted"]
 OWN, OTHERS = 0, 1
 
 

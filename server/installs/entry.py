@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import base64
 from dataclasses import asdict
 from typing import Annotated, Any, Literal
 from uuid import UUID
@@ -14,11 +13,12 @@ from leitung_core.entry.like import read_like
 from leitung_core.entry.numbers import tidied
 from leitung_core.entry.schedule import read_schedule
 from leitung_core.entry.sentence import read_unit
-from leitung_core.errors import InputError, Problem
+from leitung_core.errors import InputError
 from ninja import Router
 from pydantic import BaseModel, Field
 
 from installs import actions
+from installs.uploads import bytes_of
 
 router = Router(tags=["entry"])
 LARGEST = 3_000_000
@@ -117,12 +117,7 @@ def sentence(request: HttpRequest, install_id: UUID, body: Sentence) -> Sentence
 def schedule(request: HttpRequest, install_id: UUID, body: ScheduleFile) -> ScheduleOut:
     """Read an engineer's schedule; nothing is kept."""
     plan = actions.checked(actions.find(person(request), install_id)).plan
-    try:
-        raw = base64.b64decode(body.base64, validate=True)
-    except ValueError:
-        message = "did not arrive whole"
-        raise InputError(Problem("file", body.name, message, "Choose it once more.")) from None
-    found = read_schedule(raw, body.name)
+    found = read_schedule(bytes_of(body.name, body.base64), body.name)
     return ScheduleOut(
         sheet=found.sheet, header_row=found.header_row, columns=found.columns, ignored=found.ignored,
         units=[ScheduledUnit(id=row.id, kind=row.kind, quantity=row.quantity, row=row.row, nameplate=row.nameplate)

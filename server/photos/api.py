@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import base64
 from dataclasses import asdict
 from datetime import datetime
 from typing import Annotated, Any, Literal
@@ -10,7 +9,7 @@ from uuid import UUID
 
 from accounts.roles import RECORD, allow, person
 from django.http import HttpRequest, HttpResponse
-from leitung_core.errors import InputError, Problem
+from installs.uploads import bytes_of
 from ninja import Router, Status
 from pydantic import BaseModel, Field
 
@@ -90,10 +89,7 @@ def photos(request: HttpRequest, install_id: UUID) -> list[PhotoOut]:
 def new_photo(request: HttpRequest, install_id: UUID, body: NewPhoto) -> Status[PhotoOut]:
     """Keep a photo with its thing."""
     user = allow(request, RECORD)
-    try:
-        raw = base64.b64decode(body.base64, validate=True)
-    except ValueError:
-        raise InputError(Problem("file", body.name, "did not arrive whole", "Choose it once more.")) from None
+    raw = bytes_of(body.name, body.base64)
     return Status(201, photo_out(actions.keep(user, install_id, body.about, body.name, raw, body.plate)))
 
 

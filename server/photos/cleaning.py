@@ -53,10 +53,8 @@ def clean(raw: bytes, name: str) -> Clean:
 def _upright(raw: bytes, image: Image.Image) -> Clean:
     """The picture as it was held; written anew where it has marks, or is of a kind that not every browser shows."""
     kind = KEPT_AS.get(image.format or "")
-    marked = bool(image.getexif()) or any(
-        name in image.info for name in ("exif", "xmp", "XML:com.adobe.xmp", "comment")
-    )
-    if kind is not None and image.format != "MPO" and not marked:
+    marked = bool(image.getexif()) or any(name in image.info for name in MARKS)
+    if kind is not None and not marked:
         image.load()
         return Clean(raw, kind, image.width, image.height)
     seen = ImageOps.exif_transpose(image)
