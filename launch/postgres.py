@@ -99,7 +99,7 @@ class Cluster:
     def start(self) -> None:
         """Start the server and wait until it answers; after a crash it recovers by itself."""
         self._clear_after_a_kill()
-        options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60"
+        options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=100"
         where: list[str | Path] = [self.bin / "pg_ctl", "-D", self.data, "-w", "-t", PATIENCE_S, "-l", self.log]
         start = [*where, "-o", options, "start"]
         done = subprocess.run(

@@ -399,6 +399,8 @@ STILL_TO_ENTER: dict[str, str] = {
     "spaces-missing": "spaces", "bus-missing": "bus of the panel", "peak-missing": "demand of the panel",
     "source-missing": "panel", "equipment-missing": "unit", "gfci-room-unknown": "ground-fault protection",
     "load-incomplete": "loads of the panel", "feeder-missing": "feeder",
+    "cable-make-missing": "make of the cable", "cable-length-missing": "length of the cable",
+    "cable-route-missing": "way of the cable",
 }  # fmt: skip
 # Of those, what a computed proposal can fill.
 PROPOSED = ("ocpd-type-missing", "ocpd-not-chosen", "conductor-not-chosen", "disconnect-missing", "spaces-missing")

@@ -24,7 +24,7 @@ from leitung_core.wiring.lists import read_list
 from problems import Refused, not_found
 
 from installs.models import Install, PlanRevision, Shelf
-from installs.results import Revision, compute, revision_at, written
+from installs.results import Revision, compute, looked_at, revision_at, written
 from installs.signals import revision_written
 
 Kind = PlanRevision.Kind
@@ -112,6 +112,29 @@ def change(user: User, install_id: UUID, base: int, patch: dict[str, Any]) -> Ch
     return replace(found, before=None) if whole else found
 
 
+def earlier(install: Install, number: int) -> Checked:
+    """The plan as it stood at a revision, with its result. Raises a refusal where there is no such revision."""
+    if not 1 <= number <= install.revision:
+        raise Refused(404, "no-revision", f"There is no revision {number}. The newest is {install.revision}.")
+    return Checked(install, looked_at(install, number))
+
+
+def bring_back(user: User, install_id: UUID, number: int, base: int) -> Checked:
+    """The plan of an earlier revision as a change of its own, which can be taken back like any other.
+
+    Raises a refusal where someone changed the plan after the revision `base` that this person was looking at.
+    """
+
+    def made(install: Install) -> _Made:
+        if install.revision != base:
+            message = f"The plan has changed meanwhile: revision {install.revision} is the newest. See it, then decide."
+            raise Refused(409, "moved-on", message)
+        then = earlier(install, number)
+        return _Made(revision_at(install, install.revision), then.document, Kind.EDIT, number)
+
+    return _carry_out(user, install_id, made)
+
+
 def bring_landings(user: User, install_id: UUID, base: int, text: str) -> Checked:
     """Land what a CSV list says: all of it, or, with every wrong line named, nothing."""
     patch = read_list(Plant(checked(find(user, install_id)).plan), text)
@@ -161,7 +184,7 @@ def _carry_out(user: User, install_id: UUID, make: Callable[[Install], _Made]) -
 def _computed(made: _Made) -> Revision:
     """The revision that a change makes: an edit brings its cables and landings along, in the same change."""
     plan = read_plan(made.document)
-    if made.kind == Kind.EDIT and (along := drawn_along(made.now.plan, plan)):
+    if made.kind == Kind.EDIT and made.of is None and (along := drawn_along(made.now.plan, plan)):
         plan = read_plan(merge(dump_plan(plan), along))
     document = dump_plan(plan)
     return made.now if document == made.now.document else compute(plan, document)

@@ -22,7 +22,7 @@ from leitung_core.plant.size_document import spec_of
 from leitung_core.result import PlanResult, check_plant
 from leitung_core.result.stations import Progressed, StationAt, recorded
 from leitung_core.validation import Id, read
-from ninja import Query, Router
+from ninja import Path, Query, Router
 from problems import problem
 from pydantic import BaseModel, Field, RootModel
 
@@ -31,6 +31,7 @@ from installs.models import Install, PlanRevision
 
 router = Router(tags=["installs"])
 PAGE = 30
+Number = Annotated[int, Path(ge=1, le=2**31 - 1)]
 Standing = Literal["open", "template", "archived", "deleted"]
 
 
@@ -233,6 +234,27 @@ def history(request: HttpRequest, install_id: UUID, before: Annotated[int, Query
     page = list(rows.defer("document", "patch", "inverse").order_by("-number")[: PAGE + 1])
     more = page[PAGE - 1].number if len(page) > PAGE else None
     return History(revisions=[_revision_out(row) for row in page[:PAGE]], before=more)
+
+
+@router.get("/installs/{install_id}/revisions/{number}", response=PlanOut, exclude_none=True)
+def earlier(request: HttpRequest, install_id: UUID, number: Number) -> PlanOut:
+    """The plan as it stood at a revision, and everything computed from it: to look at, not to change."""
+    found = actions.earlier(actions.find(person(request), install_id), number)
+    install = install_out(found.install)
+    return PlanOut(install=install, document=found.plan, result=found.result, can_undo=False, can_redo=False)
+
+
+class BringBack(BaseModel):
+    """The newest revision that whoever brings an earlier one back was looking at."""
+
+    base_revision: int
+
+
+@router.post("/installs/{install_id}/revisions/{number}/bringing-back", response=PlanOut, exclude_none=True)
+def bring_back(request: HttpRequest, install_id: UUID, number: Number, body: BringBack) -> PlanOut:
+    """Make the plan what it was at a revision: a change of its own, which undo takes back."""
+    user = allow(request, PLAN)
+    return plan_out(user, actions.bring_back(user, install_id, number, body.base_revision))
 
 
 @router.post("/size", response=CircuitResult)

@@ -105,6 +105,27 @@ def _read_cursor(cursor: str) -> Cursor:
         raise Refused(422, "cursor", "That page marker is not one of ours. Start from the first page.") from None
 
 
+class Use(BaseModel):
+    """An open install that uses a model, and the tags of its units of it."""
+
+    id: UUID
+    name: str
+    units: list[str]
+
+
+class Uses(BaseModel):
+    """Newest first."""
+
+    installs: list[Use]
+
+
+@router.get("/catalogue/uses", response=Uses)
+def uses(request: HttpRequest, maker: Annotated[str, Query()], model: Annotated[str, Query()]) -> Uses:
+    """Where a model is used."""
+    rows = shelves.using(person(request), maker, model)
+    return Uses(installs=[Use(id=install.id, name=install.name, units=tags) for install, tags in rows])
+
+
 @router.post("/installs", response={201: PlanOut}, exclude_none=True)
 def new_install(request: HttpRequest, body: NewInstall) -> Status[PlanOut]:
     """Begin an install or a template, empty or like another."""

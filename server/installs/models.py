@@ -44,7 +44,10 @@ class Install(models.Model):
 
 
 class PlanRevision(models.Model):
-    """A plan as it stood after one change. Append-only, held by the database."""
+    """A plan as it stood after one change. Append-only, held by the database.
+
+    An edit with `of` brought the plan of that revision back, whole.
+    """
 
     class Kind(models.TextChoices):
         CREATE = "create"

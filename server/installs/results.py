@@ -109,6 +109,17 @@ def revision_at(install: Install, number: int) -> Revision:
     return found
 
 
+def looked_at(install: Install, number: int) -> Revision:
+    """A revision as `revision_at` gives it; where its result is not kept any more, none is kept for it either."""
+    at_hand = _recall(_memory, (install.id, number)) is not None
+    if at_hand or number == install.revision or _row(install, number) is not None:
+        return revision_at(install, number)
+    document = document_at(install, number)
+    found = compute(read_plan(document), document)
+    _remember(_memory, (install.id, number), found)
+    return found
+
+
 def brief_at(install: Install, number: int) -> Brief:
     """What records need of a revision's result, without the rest of it."""
     found = _recall(_briefs, (install.id, number))

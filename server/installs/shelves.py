@@ -7,14 +7,15 @@ from uuid import UUID
 
 from accounts.models import User
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import F, QuerySet
+from django.db.models.fields.json import KeyTransform
 from django.utils import timezone
 from leitung_core.plan.copying import begun_like
 from leitung_core.plan.model import FORMAT, FORMAT_VERSION
 from problems import Refused, not_found
 
 from installs import actions
-from installs.models import Install, Shelf
+from installs.models import Install, PlanRevision, Shelf
 
 # For so long what was deleted can be brought back; the database holds the same (migration 0004).
 KEPT = timedelta(days=30)
@@ -24,6 +25,18 @@ def on_shelf(user: User, shelf: str) -> QuerySet[Install]:
     """The installs of this person's company on a shelf; of the deleted ones those that can be brought back."""
     rows = Install.objects.filter(company_id=user.company_id, shelf=shelf)
     return rows.filter(shelved_at__gte=timezone.now() - KEPT) if shelf == Shelf.DELETED else rows
+
+
+def using(user: User, maker: str, model: str) -> list[tuple[Install, list[str]]]:
+    """The open installs that use a model, newest first, each with the tags of its units of it."""
+    newest = PlanRevision.objects.filter(number=F("install__revision"), install__in=on_shelf(user, Shelf.OPEN))
+    rows = newest.select_related("install").order_by("-install__changed_at")
+    found = []
+    for row in rows.annotate(units=KeyTransform("equipment", "document")).defer("document", "patch", "inverse"):
+        units: dict[str, dict[str, str]] = row.units or {}
+        tags = [key for key, unit in units.items() if (unit.get("maker"), unit.get("model")) == (maker, model)]
+        found += [(row.install, tags)] if tags else []
+    return found
 
 
 def begin(user: User, name: str, site: str | None, like: UUID | None, template: bool) -> actions.Checked:

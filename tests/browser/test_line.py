@@ -134,6 +134,18 @@ def test_steps_back_and_forward_by_keys_and_the_history(workshop: Page) -> None:
     history = page.get_by_role("complementary", name="History")
     expect(history.get_by_role("listitem").first).to_contain_text("Brought back: MS-1 breaker rating 20 A, was 15 A")
     expect(history.get_by_role("listitem").first).to_contain_text(re.compile(r"Revision \d+ · Ines Tarn"))
+    # Any revision is looked at whole: nothing of it can be changed, and it can be brought back.
+    history.get_by_role("button", name="Look at revision 4", exact=True).click()
+    past = page.get_by_role("region", name="An earlier revision")
+    expect(past).to_contain_text("as it stood at revision 4")
+    part(page, "breaker").click()
+    expect(page.get_by_role("heading", name="Why 25 A")).to_be_visible()
+    expect(page.get_by_label("Breaker or fuse rating")).to_be_disabled()
+    past.get_by_role("button", name="Bring it back").click()
+    expect(past).to_have_count(0)
+    expect(page.get_by_label("Breaker or fuse rating")).to_have_value("25")
+    page.keyboard.press("h")
+    expect(history.get_by_role("listitem").first).to_contain_text("As at revision 4 again: MS-1 breaker rating 25 A")
 
 
 def test_what_cannot_be_is_told_at_its_field_and_what_was_typed_stays(workshop: Page) -> None:

@@ -700,3 +700,59 @@ def test_a_disconnect_brought_into_sight_is_brought_near_only_from_afar(distance
     assert row.fix is not None
     assert row.fix["proposed"].get("disconnect_distance_ft", distance_ft) == (50 if moved else distance_ft)
     assert row.fix["proposed"]["disconnect_in_sight"] is True
+
+
+@pytest.mark.parametrize(
+    ("printed", "volts", "phase", "number"),
+    [("120/208", 208, 3, 5), ("208", 208, 3, 4), ("115/230", 240, 1, 4), ("230", 240, 1, 3)],
+)
+def test_a_neutral_and_the_grounding_conductor_lie_in_the_raceway_too(
+    printed: str, volts: float, phase: int, number: int
+) -> None:
+    """Chapter 9 Table 1 counts every conductor: phases, neutral, grounding conductor."""
+    plate = {"volts": printed, "phase": phase}
+    doc = document([pipe(conductor="12")], plate, supply={"volts": volts, "phase": phase})
+    (row,) = [row for row in told(doc).steps if row.what == "EMT at least"]
+    assert row.formula.startswith(f"{number} conductors")
+
+
+@pytest.mark.parametrize(("together", "cord"), [(2, "10"), (3, "8")])
+def test_what_is_said_of_the_cord_counts_for_the_cord(together: int, cord: str) -> None:
+    """Table 400.5(A)(1): 10 AWG carries 30 A with two, 25 A with three; 26 A are asked for."""
+    doc = document(kind="dehumidifier", proposed={"ocpd_a": None})
+    doc["equipment"] = {"kind": "dehumidifier", "cord_connected": True,
+                        "nameplate": {"volts": "240", "phase": 1, "amps": 26, "continuous": False}}  # fmt: skip
+    doc["run"] = [pipe(conductor="8", current_carrying=9),
+                  segment(method="cord", factory_cord=True, conductor="6", current_carrying=together)]  # fmt: skip
+    assert told(doc).cord == cord
+
+
+@pytest.mark.parametrize(
+    ("motors", "needed", "article"), [([], 25.0, "440.32"), ([{"fla_a": 2.0, "use": "blower"}], 27.0, "440.33")]
+)
+def test_one_compressor_alone_takes_a_quarter_more_and_beside_a_fan_the_largest_does(
+    motors: list[Json], needed: float, article: str
+) -> None:
+    """440.32: 1.25 x 20 A; 440.33: 20 + 2 + 0.25 x 20 A."""
+    doc = document([pipe(conductor="10")], kind="condensing_unit", proposed={"ocpd_a": 30})
+    doc["equipment"]["nameplate"] = {"volts": "230", "phase": 1, "compressors": [{"rla_a": 20.0}], "motors": motors}
+    found = told(doc)
+    assert found.min_ampacity_a == needed
+    assert any(row.article == article for row in found.steps)
+
+
+@pytest.mark.parametrize(
+    ("sun", "told_of"),
+    [({"sunlit": None}, True), ({"sunlit": True}, True), ({"sunlit": False}, False),
+     ({"sunlit": True, "above_roof_in": 12}, False)],
+)  # fmt: skip
+def test_on_a_roof_sun_and_height_are_asked_for_while_they_matter(sun: Json, told_of: bool) -> None:
+    """310.15(B)(2): close above a sunlit roof the air is 33 °C hotter; what lies in the shade needs no height."""
+    assert ("roof-sun-missing" in codes(told(document([pipe(place="roof", **sun)])))) is told_of
+
+
+def test_a_maximum_between_two_ratings_goes_down_to_the_one_below() -> None:
+    """Table 240.6(A): 38 A lie between 35 and 40 A; 110.3(B): a maximum is never rounded up."""
+    (row,) = [row for row in told(document(plate={"mca_a": 22, "max_ocpd_a": 38})).steps
+              if row.what == "Down to a standard rating"]  # fmt: skip
+    assert row.value == 35

@@ -79,6 +79,18 @@ def test_a_change_in_words() -> None:
     )
 
 
+def test_what_came_and_went_in_words() -> None:
+    before = {"circuits": {"RT-1": {"equipment": "RT-1"}}, "equipment": {"RT-1": {}}, "cables": {"T": {}, "U": {}}}
+    patch = {
+        "circuits": {"MS-1": {"equipment": "MS-1"}, "RT-1": None},
+        "equipment": {"MS-1": {"name": "north"}, "RT-1": None, "AH-1": {}},
+        "cables": {"T": {"length_ft": 30, "awg": "18"}, "U": None},
+    }
+    assert describe(before, patch) == (
+        "added the line of MS-1 and unit AH-1, took out the line of RT-1 and cable U, T length 30 ft, awg 18"
+    )
+
+
 def test_two_versions_side_by_side() -> None:
     standing = {
         "circuits": {"MS-1": {"disconnect": {"in_sight": True}, "run": {"s1": {"name": "whip", "length_ft": 3}}}}
@@ -103,6 +115,6 @@ def test_changes_to_panels_questions_and_lists_in_words() -> None:
         "equipment": {"CU-1": {"nameplate": {"compressors": [{"rla_a": 13.7, "lra_a": 79}]}}},
     }
     assert describe(before, patch) == (
-        "MP measured peak 90 A, was 84 A, MP existing added, bay area 700 ft², was 640 ft², "
+        "MP measured peak 90 A, was 84 A, existing added, bay area 700 ft², was 640 ft², "
         "CU-1 plate compressors RLA 13.7 A, LRA 79 A, was RLA 12.2 A"
     )

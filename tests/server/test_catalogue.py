@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import pytest
+from accounts.models import User
 from catalogue.models import OwnModel
 from leitung_core.catalogue import COLUMNS, shipped_models
+from leitung_demo import museum
 
 from tests.server.conftest import Api
 
@@ -72,3 +74,13 @@ def test_a_trial_tells_what_would_change_and_keeps_nothing(api: Api, install: st
     assert api.get(f"/api/installs/{install}").json() == before
     refused = api.post(f"/api/installs/{install}/trials", {"patch": {"rulebook": "us-1999"}})
     assert refused.status_code == 422
+
+
+def test_where_a_model_is_used(api: Api, stranger: User) -> None:
+    """The museum's mini-split is in the catalogue; the two sides see their own installs only."""
+    begun = api.post("/api/imports", museum()).json()["install"]
+    asked = "/api/catalogue/uses?maker=Tarnwick&model=TW-18D"
+    assert api.get(asked).json() == {"installs": [{"id": begun["id"], "name": begun["name"], "units": ["OU-1"]}]}
+    assert Api(stranger).get(asked).json() == {"installs": []}
+    api.post(f"/api/installs/{begun['id']}/shelf", {"shelf": "archived"})
+    assert api.get(asked).json() == {"installs": []}

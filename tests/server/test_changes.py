@@ -95,6 +95,25 @@ def test_any_number_of_steps_back_and_forward(api: Api, install: str) -> None:
     assert kinds == ["undo", "edit", "redo", "redo", *["undo"] * 4, *["edit"] * 4, "create"]
 
 
+def test_an_earlier_revision_is_looked_at_whole_and_brought_back(api: Api, other_lead: User, install: str) -> None:
+    base = f"/api/installs/{install}"
+    start = api.get(base).json()
+    change(api, install, 1, line(ocpd={"rating_a": 20}))
+    change(Api(other_lead), install, 2, line(run={"s1": {"length_ft": 30}}))
+    then = api.get(f"{base}/revisions/1").json()
+    assert (then["document"], then["result"]) == (start["document"], start["result"])
+    assert (then["install"]["revision"], then["can_undo"]) == (3, False)
+    behind = api.post(f"{base}/revisions/1/bringing-back", {"base_revision": 2})
+    assert (behind.status_code, behind.json()["code"]) == (409, "moved-on")
+    back = api.post(f"{base}/revisions/1/bringing-back", {"base_revision": 3}).json()
+    assert (back["document"], back["install"]["revision"]) == (start["document"], 4)
+    newest = api.get(f"{base}/revisions").json()["revisions"][0]
+    assert (newest["kind"], newest["of"]) == ("edit", 1)
+    undone = api.post(f"{base}/undo").json()["document"]["circuits"]["MS-1"]
+    assert (undone["ocpd"]["rating_a"], undone["run"]["s1"]["length_ft"]) == (20, 30)
+    assert "no revision 9" in api.get(f"{base}/revisions/9").json()["detail"]
+
+
 def test_each_takes_back_their_own_and_never_over_another(api: Api, other_lead: User, install: str) -> None:
     second = Api(other_lead)
     change(api, install, 1, line(ocpd={"rating_a": 20}))
@@ -159,7 +178,7 @@ def test_nonsense_in_a_query_is_a_message(api: Api, query: str) -> None:
 @pytest.mark.django_db(transaction=True)
 def test_writes_at_the_same_moment_are_put_in_a_row(lead: User, install: str) -> None:
     """Eight people's worth of changes to eight parts, and one change sent eight times at once."""
-    gate = threading.Barrier(8)
+    gate = threading.Barrier(8, timeout=120)
 
     def one(number: int) -> int:
         try:

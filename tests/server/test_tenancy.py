@@ -55,6 +55,7 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/photos/{photo_id}/takings": {"fields": ["mca_a"]},
     "/api/installs/{install_id}/undo": {},
     "/api/installs/{install_id}/redo": {},
+    "/api/installs/{install_id}/revisions/{number}/bringing-back": {"base_revision": 1},
     "/api/installs/{install_id}/tests": {"key": "TS-1/smoke/fan", "outcome": "passed"},
     "/api/installs/{install_id}/settings": {"key": "TS-1/equipment", "done": True},
     "/api/installs/{install_id}/landing-ticks": {"key": "TS-1.sub.R", "done": True},
@@ -78,6 +79,7 @@ PLAN = {
         f"/api/installs/{{install_id}}/{end}"
         for end in ("shelf", "patches", "landings", "exchanges", "bench/placements", "undo", "redo")
     ),
+    "/api/installs/{install_id}/revisions/{number}/bringing-back",
 }
 LEAD_ONLY = PLAN | {"/api/installs/{install_id}/signatures"}
 ENDPOINTS = [(method, path) for path, methods in ninja.get_openapi_schema()["paths"].items() for method in methods]
@@ -102,7 +104,7 @@ TABLES = (Install, PlanRevision, StepEntry, Reading, OpenItem, Signature)
 def address(path: str, **ids: Any) -> str:
     """An endpoint's address; what is not given is the id of nothing."""
     fresh = {name: uuid.uuid4() for name in ("install_id", "item_id", "model_id", "analysis_id", "photo_id")}
-    return path.format(**fresh | ids)
+    return path.format(**fresh | {"number": 1} | ids)
 
 
 def call(api: Api, method: str, path: str, **ids: Any) -> Any:

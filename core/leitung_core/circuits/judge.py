@@ -184,7 +184,8 @@ def _grounding(spec: Spec, choice: Choice, book: Rulebook) -> Iterator[Remark]:
                 f"{say_size(least)} is asked for: use a wiring method with a grounding conductor of its own."
             )
             yield Remark("egc-too-small", ("run", index, "method"), message)
-    if table and not book.not_thinner(least, than=table) and not spec.proposed.egc:
+    chosen = any(segment.conductor for segment in spec.run)
+    if table and not book.not_thinner(least, than=table) and chosen and not spec.proposed.egc:
         message = f"{say_size(least)} is enough by the cap; the table's {say_size(table)} is advised."
         yield Remark("egc-table-recommended", at, message, f"Make it {say_size(table)}", (Edit(at, table),))
 

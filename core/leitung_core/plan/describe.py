@@ -1,4 +1,4 @@
-"""A change in words, for the history: `breaker 15 A, was 20 A`."""
+"""A change in words, for the history: `MS-1 breaker rating 15 A, was 20 A`; `added the line of MS-2`."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 MOST = 4
+Leaf = tuple[tuple[str, ...], Any, Any]
 _WORDS = {
     "rating_a": "rating", "in_sight": "in sight", "distance_ft": "distance", "length_ft": "length",
     "mca_a": "MCA", "max_ocpd_a": "maximum fuse or breaker", "min_ocpd_a": "minimum fuse or breaker",
@@ -21,18 +22,49 @@ _WORDS = {
 _UNITS = {
     "a": "A", "ft": "ft", "in": "in", "c": "°C", "pct": "%", "v": "V", "f": "°F", "ft2": "ft²", "ft3": "ft³",
 }  # fmt: skip
+# What a whole element is called where it comes or goes.
+_ELEMENTS = {
+    "circuits": "the line of {}", "equipment": "unit {}", "sources": "source {}", "cables": "cable {}",
+    "devices": "device {}", "questions": "the question of {}",
+}  # fmt: skip
 _SILENT = ("circuits", "equipment", "sources", "run", "questions", "cables", "devices", "conductors")
 
 
 def describe(before: dict[str, Any], patch: dict[str, Any]) -> str:
     """One line for a merge patch against the document it was applied to."""
     leaves = _leaves(before, patch, ())
-    lines = [
-        *_landings(before, leaves),
-        *(_line(_named(before, path), old, new) for path, old, new in leaves if not _end(path)),
-    ]
+    whole = [leaf for leaf in leaves if len(leaf[0]) == 2 and leaf[0][0] in _ELEMENTS]
+    rest = [leaf for leaf in leaves if leaf not in whole]
+    lines = [*_elements(before, whole), *_landings(before, rest)]
+    lines += _fields(before, [leaf for leaf in rest if not _end(leaf[0])])
     more = f", and {len(lines) - MOST} more" if len(lines) > MOST else ""
     return (", ".join(lines[:MOST]) + more) or "nothing changed"
+
+
+def _elements(before: dict[str, Any], leaves: list[Leaf]) -> list[str]:
+    """Whole elements that came and went, each kind in one phrase; a unit goes without saying beside its line."""
+    found = []
+    for verb, came in (("added", True), ("took out", False)):
+        rows = [(path, new if came else old) for path, old, new in leaves if isinstance(new, dict) is came]
+        with_line = {value.get("equipment") for path, value in rows if path[0] == "circuits" and value}
+        named = [
+            _ELEMENTS[path[0]].format(path[1])
+            for path, _ in rows
+            if not (path[0] == "equipment" and path[1] in with_line)
+        ]
+        found += [f"{verb} {' and '.join(named)}"] if named else []
+    return found
+
+
+def _fields(before: dict[str, Any], leaves: list[Leaf]) -> list[str]:
+    """Each field with its value; what several fields belong to is named once."""
+    lines: list[str] = []
+    owner: tuple[str, ...] = ()
+    for path, old, new in leaves:
+        named = _named(before, path)
+        lines.append(_line(named[len(owner) :] if owner and named[:-1] == owner else named, old, new))
+        owner = named[:-1] if len(named) > 2 else ()
+    return lines
 
 
 def _end(path: tuple[str, ...]) -> bool:
@@ -40,7 +72,7 @@ def _end(path: tuple[str, ...]) -> bool:
     return len(path) == 6 and path[0] == "cables" and path[5] in ("terminal", "capped", "pigtail")
 
 
-def _landings(before: dict[str, Any], leaves: list[tuple[tuple[str, ...], Any, Any]]) -> list[str]:
+def _landings(before: dict[str, Any], leaves: list[Leaf]) -> list[str]:
     """Each end that is landed, capped or taken off, in one phrase: `T red at TS-1 on base.R, was base.W`."""
     ends: dict[tuple[str, ...], dict[str, tuple[Any, Any]]] = {}
     for path, old, new in leaves:
@@ -80,7 +112,7 @@ def differences(standing: dict[str, Any], patch: dict[str, Any]) -> list[Choice]
     ]
 
 
-def _leaves(before: Any, patch: Any, path: tuple[str, ...]) -> list[tuple[tuple[str, ...], Any, Any]]:
+def _leaves(before: Any, patch: Any, path: tuple[str, ...]) -> list[Leaf]:
     found = []
     for name, value in patch.items():
         old = before.get(name) if isinstance(before, dict) else None

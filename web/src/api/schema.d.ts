@@ -56,6 +56,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Uses
+         * @description Where a model is used.
+         */
+        get: operations["installs_board_uses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/shelf": {
         parameters: {
             query?: never;
@@ -210,6 +230,46 @@ export interface paths {
         get: operations["installs_api_history"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Earlier
+         * @description The plan as it stood at a revision, and everything computed from it: to look at, not to change.
+         */
+        get: operations["installs_api_earlier"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/revisions/{number}/bringing-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Back
+         * @description Make the plan what it was at a revision: a change of its own, which undo takes back.
+         */
+        post: operations["installs_api_bring_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3919,6 +3979,29 @@ export interface components {
             template: boolean;
         };
         /**
+         * Use
+         * @description An open install that uses a model, and the tags of its units of it.
+         */
+        Use: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Units */
+            units: string[];
+        };
+        /**
+         * Uses
+         * @description Newest first.
+         */
+        Uses: {
+            /** Installs */
+            installs: components["schemas"]["Use"][];
+        };
+        /**
          * Shelved
          * @description Where an install is to stand.
          */
@@ -4002,6 +4085,14 @@ export interface components {
              * Format: date-time
              */
             at: string;
+        };
+        /**
+         * BringBack
+         * @description The newest revision that whoever brings an earlier one back was looking at.
+         */
+        BringBack: {
+            /** Base Revision */
+            base_revision: number;
         };
         /**
          * AnyDocument
@@ -5989,6 +6080,29 @@ export interface operations {
             };
         };
     };
+    installs_board_uses: {
+        parameters: {
+            query: {
+                maker: string;
+                model: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Uses"];
+                };
+            };
+        };
+    };
     installs_board_shelve: {
         parameters: {
             query?: never;
@@ -6179,6 +6293,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["History"];
+                };
+            };
+        };
+    };
+    installs_api_earlier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    installs_api_bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
                 };
             };
         };

@@ -7,6 +7,7 @@ import { type PlanHandle, usePlan } from "../plan/usePlan";
 import { Message } from "../ui/parts";
 import { useMetric } from "../ui/units";
 import { Banners } from "../ui/Banners";
+import { Earlier } from "./Earlier";
 import { Shortcuts } from "./Shortcuts";
 import { singleKeys } from "../ui/keys";
 import { Stations } from "../ui/Stations";
@@ -60,17 +61,19 @@ export function Install({ person }: { person: Person }) {
 }
 
 function Opened({ id, station, person }: { id: string; station: string; person: Person }) {
-  const plan = usePlan(id, person.username);
+  const [at, setAt] = useState<number | null>(null);
+  const plan = usePlan(id, person.username, at);
   useMetric();
   useEveryScreen();
   const [keys, setKeys] = useState(false);
   const [history, setHistory] = useState(false);
-  useKeys(
-    id,
-    plan,
-    () => setKeys(true),
-    () => setHistory((shown) => !shown),
-  );
+  const navigate = useNavigate();
+  // The history stands beside the lines: from another station it takes you there.
+  const openHistory = () => {
+    setHistory((shown) => station !== "lines" || !shown);
+    if (station !== "lines") void navigate(`/installs/${id}/lines`);
+  };
+  useKeys(id, plan, () => setKeys(true), openHistory);
   useEffect(() => {
     if (plan.plan) document.title = `${plan.plan.install.name} · Leitung`;
   }, [plan.plan]);
@@ -94,7 +97,9 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
   const { waiting, trouble, conflict } = plan.outbox;
   const held = trouble !== null || conflict !== null;
   const saved = held ? "not saved yet" : waiting.length ? "saving …" : `saved ${clock(install.changed_at)}`;
-  const readOnly = !person.may.includes("plan");
+  // What is past is looked at: nothing of it can be changed, recorded or signed.
+  const acting = at === null ? person : { ...person, may: [] };
+  const readOnly = !acting.may.includes("plan");
   const current = WITHIN[station]?.station ?? station;
   const stations = stationsOf(plan.plan);
   const known = station in WITHIN || stations.some((entry) => entry.id === current);
@@ -130,10 +135,10 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
           <button
             type="button"
             className="min-h-11 underline decoration-faint underline-offset-4 hover:decoration-copper"
-            aria-expanded={history}
-            onClick={() => setHistory((shown) => !shown)}
+            aria-expanded={history && station === "lines"}
+            onClick={openHistory}
           >
-            Revision {install.revision}
+            Revision {at ?? install.revision}
           </button>
           <span className="max-md:hidden">
             {" · "}
@@ -147,6 +152,15 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
       </header>
       <Stations install={id} stations={stations} current={current} />
       <Banners plan={plan} />
+      {at !== null && (
+        <Earlier
+          id={id}
+          at={at}
+          newest={install.revision}
+          mayBring={person.may.includes("plan")}
+          onNow={() => setAt(null)}
+        />
+      )}
       <Suspense fallback={<main className="p-7 text-soft">Drawing …</main>}>
         <Arrived at={station}>
           {(station === "site" || station === "rules") && (
@@ -154,12 +168,14 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
               <Rules plan={plan} readOnly={readOnly} />
             </Site>
           )}
-          {station === "lines" && <Lines plan={plan} readOnly={readOnly} history={history} onHistory={setHistory} />}
-          {station === "start-up" && <StartUp plan={plan} id={id} canRecord={person.may.includes("record")} />}
-          {station === "handover" && <Handover plan={plan} id={id} person={person} />}
+          {station === "lines" && (
+            <Lines plan={plan} readOnly={readOnly} history={history} onHistory={setHistory} at={at} onAt={setAt} />
+          )}
+          {station === "start-up" && <StartUp plan={plan} id={id} canRecord={acting.may.includes("record")} />}
+          {station === "handover" && <Handover plan={plan} id={id} person={acting} />}
           {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
-          {station === "sheet" && <DeviceSheet plan={plan} id={id} canRecord={person.may.includes("record")} />}
-          {station === "bench" && <Bench plan={plan} readOnly={readOnly} canRecord={person.may.includes("record")} />}
+          {station === "sheet" && <DeviceSheet plan={plan} id={id} canRecord={acting.may.includes("record")} />}
+          {station === "bench" && <Bench plan={plan} readOnly={readOnly} canRecord={acting.may.includes("record")} />}
           {station === "open" && <Open plan={plan} readOnly={readOnly} />}
           {station === "panels" && <Panels plan={plan} readOnly={readOnly} />}
           {station === "suit" && <Suit plan={plan} readOnly={readOnly} />}

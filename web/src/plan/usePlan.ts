@@ -38,12 +38,22 @@ export interface PlanHandle {
   clearNotice: () => void;
 }
 
-export function usePlan(id: string, username: string): PlanHandle {
+/** The plan as it stands, or, where `at` names one, as it stood at an earlier revision. */
+export function usePlan(id: string, username: string, at: number | null = null): PlanHandle {
   const client = useQueryClient();
   const query = useQuery({
     queryKey: ["plan", id],
     queryFn: async () => data(await api.GET("/api/installs/{install_id}", { params: { path: { install_id: id } } })),
   });
+  const earlier = useQuery({
+    queryKey: ["earlier", id, at],
+    enabled: at !== null,
+    queryFn: async () => {
+      const path = { install_id: id, number: at ?? 0 };
+      return data(await api.GET("/api/installs/{install_id}/revisions/{number}", { params: { path } }));
+    },
+  });
+  const shown = at === null ? query : earlier;
   const [errors, setErrors] = useState<Record<string, FieldError>>({});
   const [notice, setNotice] = useState<string | null>(null);
   const newest = query.data?.install.revision ?? 0;
@@ -100,18 +110,20 @@ export function usePlan(id: string, username: string): PlanHandle {
 
   const document = useMemo(
     () =>
-      query.data &&
-      state.waiting.reduce<PlanDoc>(
-        (doc, write) => (write.patch && !write.doubtful ? merge(doc, write.patch) : doc),
-        query.data.document,
-      ),
-    [query.data, state.waiting],
+      at === null
+        ? query.data &&
+          state.waiting.reduce<PlanDoc>(
+            (doc, write) => (write.patch && !write.doubtful ? merge(doc, write.patch) : doc),
+            query.data.document,
+          )
+        : earlier.data?.document,
+    [at, query.data, earlier.data, state.waiting],
   );
   const base = `/api/installs/${id}`;
   return {
-    plan: query.data,
+    plan: shown.data,
     document,
-    loadError: query.data ? null : query.error,
+    loadError: shown.data ? null : shown.error,
     outbox: state,
     errors,
     notice,

@@ -36,14 +36,15 @@ function StepRow({ step }: { step: Step }) {
   );
 }
 
-const TABLE = /(Table \d[\w.]*(?:\([\w]+\))*)/;
+/** A table as an article cites it. */
+export const TABLE = /(Table \d[\w.]*(?:\([\w]+\))*)/g;
 
 /** An article as it is cited; a table in it leads to its figures. */
 function Article({ text }: { text: string }) {
   return (
     <span className="whitespace-nowrap">
       {text.split(TABLE).map((piece, index) =>
-        TABLE.test(piece) ? (
+        index % 2 ? (
           <Link
             key={index}
             className="underline decoration-faint underline-offset-2 hover:decoration-copper"

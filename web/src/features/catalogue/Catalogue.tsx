@@ -1,13 +1,15 @@
 /** The catalogue: every model with what its plate says; lists of plates in and out. */
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 
-import { type CatalogueModel, freshKey, type Person, post } from "../../api/client";
+import { api, type CatalogueModel, data, freshKey, type Person, post } from "../../api/client";
 import { Page } from "../../ui/Page";
 import { say } from "../../drawing/parts";
 import { BringList } from "../../ui/BringList";
 import { kindName, KINDS } from "../../plan/kinds";
 import { useCatalogue } from "../../plan/useCatalogue";
+import { PlateDrawing } from "./PlateDrawing";
 
 export function Catalogue({ person }: { person: Person }) {
   const models = useCatalogue();
@@ -68,28 +70,65 @@ function matches({ model }: CatalogueModel, search: string): boolean {
 function Row({ entry, lead }: { entry: CatalogueModel; lead: boolean }) {
   const client = useQueryClient();
   const { model, id } = entry;
+  const [open, setOpen] = useState(false);
   async function takeOut() {
     await post(`/api/catalogue/${id ?? ""}/removal`, freshKey(), {});
     void client.invalidateQueries({ queryKey: ["catalogue"] });
   }
   return (
-    <div className="grid items-baseline gap-x-6 border-t border-rule py-2 md:grid-cols-[13rem_20rem_1fr_auto]">
-      <p>
-        <b>{model.model}</b> <span className="text-soft">{model.maker}</span>
-      </p>
-      <p className="text-soft">{model.name}</p>
-      <p>{plateWords(model)}</p>
-      {id && (
-        <p className="flex items-center gap-4 text-sm text-soft">
-          added by {entry.added_by}
-          {lead && (
-            <button type="button" className="min-h-11 underline" onClick={() => void takeOut()}>
-              take out
-            </button>
-          )}
-        </p>
+    <div className="border-t border-rule">
+      <button
+        type="button"
+        aria-expanded={open}
+        className="grid min-h-11 w-full items-baseline gap-x-6 py-2 text-left hover:bg-sheet md:grid-cols-[13rem_20rem_1fr_auto]"
+        onClick={() => setOpen(!open)}
+      >
+        <span>
+          <b>{model.model}</b> <span className="text-soft">{model.maker}</span>
+        </span>
+        <span className="text-soft">{model.name}</span>
+        <span>{plateWords(model)}</span>
+        {id && <span className="text-sm text-soft">added by {entry.added_by}</span>}
+      </button>
+      {open && (
+        <div className="grid gap-x-12 gap-y-4 pt-2 pb-6 md:grid-cols-[minmax(0,30rem)_1fr]">
+          <PlateDrawing model={model} />
+          <div>
+            <UsedBy maker={model.maker} model={model.model} />
+            {id && lead && (
+              <button type="button" className="mt-4 min-h-11 underline" onClick={() => void takeOut()}>
+                Take it out of the catalogue
+              </button>
+            )}
+          </div>
+        </div>
       )}
     </div>
+  );
+}
+
+function UsedBy({ maker, model }: { maker: string; model: string }) {
+  const uses = useQuery({
+    queryKey: ["uses", maker, model],
+    queryFn: async () => data(await api.GET("/api/catalogue/uses", { params: { query: { maker, model } } })),
+  });
+  const rows = uses.data?.installs ?? [];
+  return (
+    <>
+      <h3 className="font-bold">{uses.data && !rows.length ? "In no open install" : "In these installs"}</h3>
+      <ul>
+        {rows.map(({ id, name, units }) => (
+          <li key={id} className="flex min-h-11 flex-wrap items-center gap-x-3">
+            {name}
+            {units.map((unit) => (
+              <Link key={unit} className="underline" to={`/installs/${id}/lines?unit=${encodeURIComponent(unit)}`}>
+                {unit}
+              </Link>
+            ))}
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 

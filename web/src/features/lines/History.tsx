@@ -7,7 +7,15 @@ import { when } from "../../ui/when";
 
 const KIND = { create: "", edit: "", undo: "Took back: ", redo: "Brought back: " } as const;
 
-export function History({ id, onClose }: { id: string; onClose: () => void }) {
+interface Props {
+  id: string;
+  newest: number;
+  at: number | null;
+  onAt: (revision: number | null) => void;
+  onClose: () => void;
+}
+
+export function History({ id, newest, at, onAt, onClose }: Props) {
   const history = useInfiniteQuery({
     queryKey: ["history", id],
     queryFn: async ({ pageParam }) =>
@@ -30,11 +38,23 @@ export function History({ id, onClose }: { id: string; onClose: () => void }) {
         {rows.map((row) => (
           <li key={row.number} className="border-t border-rule py-2.5">
             <p className="font-semibold">
-              {KIND[row.kind]}
+              {row.kind === "edit" && row.of ? `As at revision ${row.of} again: ` : KIND[row.kind]}
               {row.summary}
             </p>
-            <p className="text-sm text-soft">
+            <p className="flex flex-wrap items-center gap-x-2 text-sm text-soft">
               Revision {row.number} · {row.author} · {when(row.at)}
+              {row.number === (at ?? newest) ? (
+                <b className="flex min-h-11 items-center">{at === null ? "as it stands" : "looked at"}</b>
+              ) : (
+                <button
+                  type="button"
+                  aria-label={`Look at revision ${row.number}`}
+                  className="min-h-11 underline decoration-faint underline-offset-4 hover:decoration-copper"
+                  onClick={() => onAt(row.number === newest ? null : row.number)}
+                >
+                  {row.number === newest ? "to what stands" : "look at it"}
+                </button>
+              )}
             </p>
           </li>
         ))}

@@ -28,6 +28,9 @@ interface Props {
   readOnly: boolean;
   history: boolean;
   onHistory: (shown: boolean) => void;
+  /** The earlier revision that is looked at; none where it is the plan as it stands. */
+  at?: number | null;
+  onAt?: (revision: number | null) => void;
   /** One line that stands alone: no other is added to it. */
   single?: boolean;
 }
@@ -35,7 +38,7 @@ interface Props {
 /** Up to this many lines all are drawn large; beyond it only the one at hand. */
 const ALL_LARGE = 2;
 
-export function Lines({ plan, readOnly, history, onHistory, single }: Props) {
+export function Lines({ plan, readOnly, history, onHistory, at = null, onAt = () => undefined, single }: Props) {
   const groups = groupsOf(plan);
   const lines = groups.flatMap((group) => group.lines);
   const many = lines.length > ALL_LARGE;
@@ -154,7 +157,13 @@ export function Lines({ plan, readOnly, history, onHistory, single }: Props) {
       >
         <div className="px-6 py-5" data-reason>
           {history ? (
-            <History id={plan.plan?.install.id ?? ""} onClose={() => onHistory(false)} />
+            <History
+              id={plan.plan?.install.id ?? ""}
+              newest={plan.plan?.install.revision ?? 0}
+              at={at}
+              onAt={onAt}
+              onClose={() => onHistory(false)}
+            />
           ) : (
             current &&
             part && (

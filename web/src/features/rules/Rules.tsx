@@ -12,11 +12,13 @@ import {
   Refusal,
   type RulebookOut,
   type School,
+  type PlanOut,
 } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark, severityColour } from "../../ui/parts";
 import { nextId } from "../../plan/ids";
 import { fields, Sentence } from "../../ui/fields";
+import { TABLE } from "../../ui/Steps";
 import { Tables } from "./Tables";
 import { useRulebook } from "../../plan/useRulebook";
 
@@ -28,6 +30,15 @@ interface Props {
 interface Tried {
   label: string;
   patch: Patch;
+}
+
+/** Every table that a line's steps cite, and the lines that cite it. */
+function citedAt(circuits: PlanOut["result"]["circuits"]): Map<string, string[]> {
+  const found = new Map<string, string[]>();
+  for (const [line, { steps }] of Object.entries(circuits))
+    for (const cited of new Set(steps.flatMap(({ article }) => article.match(TABLE) ?? [])))
+      found.set(cited, [...(found.get(cited) ?? []), line]);
+  return found;
 }
 
 export function Rules({ plan, readOnly }: Props) {
@@ -54,7 +65,7 @@ export function Rules({ plan, readOnly }: Props) {
         <Schools book={book} document={document} readOnly={readOnly} onTry={attempt} />
         <section className="mt-10">
           <h2 className="border-t-2 border-ink pt-3 text-lg font-bold">Tables</h2>
-          <Tables tables={book.tables} />
+          <Tables tables={book.tables} uses={plan.plan && citedAt(plan.plan.result.circuits)} />
         </section>
       </div>
       <aside aria-label="What would change" className="lg:sticky lg:top-4 lg:self-start">

@@ -7,11 +7,22 @@ interface Props {
   tables: readonly TableOut[];
   /** The table that someone came for, as it is cited. */
   cited?: string | null;
+  /** Which lines each citation stands at, by the words of the citation. */
+  uses?: ReadonlyMap<string, readonly string[]>;
 }
 
-export function Tables({ tables, cited = null }: Props) {
-  const number = cited?.replace("Table ", "");
-  const wanted = tables.find(({ table }) => cited !== null && (table === number || table.endsWith(cited)));
+/** Whether a table is what a citation means. */
+function means({ table }: TableOut, cited: string): boolean {
+  return table === cited.replace("Table ", "") || table.endsWith(cited);
+}
+
+function usedAt(table: TableOut, uses: Props["uses"]): string[] {
+  const lines = [...(uses ?? [])].filter(([cited]) => means(table, cited)).flatMap(([, found]) => found);
+  return [...new Set(lines)];
+}
+
+export function Tables({ tables, cited = null, uses }: Props) {
+  const wanted = tables.find((table) => cited !== null && means(table, cited));
   const [open, setOpen] = useState<string | null>(wanted?.id ?? null);
   const list = useRef<HTMLUListElement>(null);
   useEffect(() => {
@@ -31,7 +42,12 @@ export function Tables({ tables, cited = null }: Props) {
             onClick={() => setOpen(open === table.id ? null : table.id)}
           >
             <b>{table.table}</b>
-            <span className="text-soft">{table.title}</span>
+            <span className="text-soft">
+              {table.title}
+              {usedAt(table, uses).length > 0 && (
+                <span className="block text-sm text-ink">used at {usedAt(table, uses).join(", ")}</span>
+              )}
+            </span>
           </button>
           {open === table.id && <Shown table={table} />}
         </li>
