@@ -11,6 +11,10 @@ import re
 from typing import Any
 
 import pytest
+from accounts.models import User
+from installs import actions
+from installs.models import Install
+from leitung_demo import museum
 from photos.actions import work_out
 from photos.models import Photo
 from playwright.sync_api import Locator, Page, expect
@@ -176,3 +180,35 @@ def test_a_detector_is_proved_on_the_bench_and_on_the_unit(hands: Hands) -> None
         hands.press("Tried on the unit: it stopped")
         expect(page.get_by_role("region", name="The cell")).to_contain_text("Ines Tarn")
     assert hands.count <= 0.6 * 26
+
+
+def test_a_humidifier_with_its_control(hands: Hands) -> None:
+    """21 before: its line drawn and chosen, then its relay, limit and airflow proving on the bench."""
+    page = hands.page
+    plan = museum()
+    gone = ("SH-1", "HS-1", "HL-1", "AF-1", "IR-1", "B-SH1", "D-SH1")
+    del plan["equipment"]["SH-1"], plan["circuits"]["SH-1"]
+    plan["questions"] = {}
+    plan["devices"] = {key: row for key, row in plan["devices"].items() if key not in gone}
+    plan["cables"] = {
+        key: row for key, row in plan["cables"].items() if not {row["a"]["device"], row["b"]["device"]} & {*gone}
+    }
+    actions.create(User.objects.get(username="i.tarn"), plan | {"name": "Vault"}, "Install begun")
+    page.reload()
+    page.get_by_role("link", name="Vault").first.click()
+    hands.fill(
+        "Say the unit in one sentence", "SH-1 steam humidifier 240 V 1ph 11.4 A, 30 ft NM-B from VP, indoors 77F"
+    )
+    line = page.locator("[data-line='SH-1']")
+    hands.press(re.compile("^Take"), within=line)
+    hands.press(re.compile("^Bench"), "link")
+    hands.press(re.compile("^AH-1"))
+    for name in ("Isolation relay for a humidifier", "Limit and airflow proving"):
+        hands.press("Add an accessory", "tab")
+        hands.press(re.compile(f"^{name}"))
+        hands.press("Put it in")
+        hands.settled()
+        expect(page.get_by_role("tab", name="Try it")).to_have_attribute("aria-selected", "true")
+    devices = Install.objects.get(name="Vault").revisions.latest("number").document["devices"]
+    assert (devices["SH-1"]["equipment"], devices["IR-1"]["type"], "AF-1" in devices) == ("SH-1", "relay", True)
+    assert hands.count <= 0.6 * 21

@@ -21,6 +21,8 @@ from leitung_core.plan.patch import joined, merge
 from leitung_core.plan.wired import EndName
 from leitung_core.plant.plant import ENDS, Plant, Wire, other
 from leitung_core.wiring.checks.joints import connector_for
+from leitung_core.wiring.draw import is_any_unit
+from leitung_core.wiring.exchange import become
 from leitung_core.wiring.fixes import spare_wires
 from leitung_core.wiring.replace import same_make_but
 
@@ -56,15 +58,28 @@ class _Stop(Exception):  # noqa: N818
 
 
 def candidates(plant: Plant, pattern: Pattern, near: str) -> dict[str, list[str]]:
-    """For each part that must be there, the devices of the system around `near` that could take it."""
+    """For each part that must be there, the devices of the system around `near` that could take it.
+
+    After them the units of that kind that have no device yet, or one of which only the power is known: fitting says
+    what it is.
+    """
     around = next((part for part in systems(plant) if near in part), frozenset({near}))
     return {
         name: sorted(
             (key for key, kind in plant.types.items() if _suits(plant, part, key) and kind is not None),
             key=lambda key: (key != near, key not in around, plant.types[key].group not in part.group, key),
-        )
+        ) + _units(plant, part)
         for name, part in pattern.parts.items() if not part.new
     }  # fmt: skip
+
+
+def _units(plant: Plant, part: PartOf) -> list[str]:
+    """The units that such a device belongs to and that have none yet: by their device of power alone, or as units."""
+    kind = shipped_devices().get(part.type or "")
+    units = [key for key, unit in plant.plan.equipment.items() if kind and unit.kind in kind.kinds]
+    drawn = {device.equipment: key for key, device in plant.plan.devices.items() if plant.types[key].kinds}
+    bare = [drawn.get(unit, unit) for unit in units]
+    return [key for key in bare if key not in plant.plan.devices or is_any_unit(plant.plan.devices[key].type)]
 
 
 def _suits(plant: Plant, part: PartOf, key: str) -> bool:
@@ -135,8 +150,16 @@ class _Work:
         self.change({"patterns": {name: entry}})
 
     def _devices(self) -> None:
+        parts = self.fitted.pattern.parts.items()
+        for unit, kind in [(self.fitted.parts[name], part.type) for name, part in parts if not part.new]:
+            there = self.plant.plan.devices.get(unit)
+            if there is None:
+                entry = {"type": kind, "equipment": unit, "place": self.plant.plan.equipment[unit].place}
+                self.change({"devices": {unit: {name: value for name, value in entry.items() if value is not None}}})
+            elif kind and is_any_unit(there.type):
+                self.change(become(self.plant, unit, kind))
         host = self.plant.plan.devices[self.host]
-        for name, part in self.fitted.pattern.parts.items():
+        for name, part in parts:
             if not part.new:
                 if part.settings:
                     self.change({"devices": {self.fitted.parts[name]: {"settings": part.settings}}})

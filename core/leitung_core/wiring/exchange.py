@@ -47,6 +47,24 @@ def exchange(plant: Plant, device_id: str, new_id: str, type_id: str) -> dict[st
     return {"devices": devices, "cables": cables}
 
 
+def become(plant: Plant, device_id: str, type_id: str) -> dict[str, Any]:
+    """The merge patch that says what a unit is of which only the power terminals were known.
+
+    Its conductors go to the terminals that mean the same; nothing was exchanged, so nothing is kept as found.
+    """
+    kind = shipped_devices()[type_id]
+    by_function: dict[str, list[str]] = {}
+    for name, terminal in kind.terminals().items():
+        by_function.setdefault(function_of(terminal, kind, {}) or "", []).append(f"{device_id}.{name}")
+    cables: dict[str, Any] = {}
+    for post in plant.posts_of(device_id):
+        for wire, end in plant.on.get(post.ref, ()):
+            there = by_function.get(post.function or "", [])
+            landing = {end: {"terminal": there[0] if there else None}}
+            cables.setdefault(wire.cable_id, {"conductors": {}})["conductors"][wire.id] = landing
+    return {"devices": {device_id: {"type": type_id}}} | ({"cables": cables} if cables else {})
+
+
 def _wire(plant: Plant, wire: Wire, device_id: str, by_function: dict[str, list[str]]) -> dict[str, Any]:
     """A conductor at the exchanged device: kept as found at both ends, and landed where the new one means the same."""
     ends = [end for end in ENDS if (wire.end(end).terminal or f"{wire.device(end)}.").split(".")[0] == device_id]

@@ -383,3 +383,30 @@ def test_one_control_cable_is_pulled_between_two_things_and_none_only_for_a_join
     for cable in new:
         landed = sum("terminal" in ends["a"] for ends in cable["conductors"].values())
         assert cable["family"] == "jumper" or cable["count"] <= max(2, landed + 1)
+
+
+@pytest.mark.parametrize("drawn", [True, False], ids=["its power drawn", "not drawn"])
+@pytest.mark.parametrize(("name", "part", "unit"), [
+    ("isolation-relay", "humidifier", "SH"), ("humidistat", "humidifier", "SH"),
+    ("humidity-by-thermostat", "humidifier", "SH"), ("dehumidifier-spare", "dehumidifier", "DH"),
+])  # fmt: skip
+def test_a_unit_of_which_only_the_line_is_known_becomes_what_the_pattern_needs(
+    name: str, part: str, unit: str, drawn: bool
+) -> None:
+    plan = base()
+    known = placed(plan, name)[0]
+    kind = plan["devices"][unit]["type"]
+    if drawn:
+        bare = {"type": "unit-2" if unit == "SH" else "unit-1-neutral", "equipment": unit}
+        landings = {
+            wire: {"b": {"terminal": entry["b"]["terminal"].replace(".plug.", ".power.")}}
+            for wire, entry in plan["cables"][f"P{unit}"]["conductors"].items() if entry["b"].get("terminal")
+        }  # fmt: skip
+        plan = changed(plan, {"devices": {unit: bare}, "cables": {f"P{unit}": {"conductors": landings}}})
+    else:
+        plan = changed(plan, {"devices": {unit: None}, "cables": {f"P{unit}": None}})
+    found, fitted = placed(plan, name)
+    assert (fitted.parts[part], found["devices"][unit]["type"]) == (unit, kind)
+    if drawn:
+        assert found["cables"][f"P{unit}"]["conductors"] == known["cables"][f"P{unit}"]["conductors"]
+        assert stops(found) == stops(known)
