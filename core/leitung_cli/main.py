@@ -16,7 +16,7 @@ from leitung_core.plan.model import read_plan
 from leitung_core.result import check_plan
 from leitung_core.units import say, say_size
 
-from leitung_cli import entry, networks
+from leitung_cli import entry, networks, supply
 from leitung_cli import verify as verifying
 from leitung_cli.files import FileArgument, JsonOption, load
 
@@ -117,6 +117,7 @@ app.command("read")(entry.read)
 app.command("unit")(entry.unit)
 app.command("plate")(entry.plate)
 app.command("schedule")(entry.schedule)
+app.command("starting")(supply.starting)
 
 
 def main() -> None:

@@ -273,6 +273,14 @@ CODES: dict[str, Code] = {
     "fed-otherwise": Code(
         "stop", "110.22", "A unit's cable comes from another breaker than the one that its line names."
     ),
+    "start-fails": Code("stop", "110.3(B)", "By the figures a start trips, stalls or overloads what feeds it."),
+    "start-may-trip": Code("warning", "110.3(B)", "A start lies between what a breaker holds and what it trips on."),
+    "start-unknown": Code("warning", "110.3(B)", "A figure that decides a start is not known."),
+    "start-range": Code("note", "110.3(B)", "A figure is known as a range; the verdict is its worst."),
+    "start-factor-taken": Code("note", "110.3(B)", "A power factor is not known; the worst, 1, was taken."),
+    "continuous-load": Code(
+        "warning", "210.20(A), 215.3", "More than 80 % of a breaker's rating is carried for three hours or more."
+    ),
     "device-type-missing": Code(
         "warning", "110.3(B)", "Which device stands there is not known; its terminals are not checked."
     ),

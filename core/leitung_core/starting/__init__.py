@@ -1,0 +1,1 @@
+"""Will it start on what feeds it: a supply, its loads and their calls, judged over time; logs of what was measured."""

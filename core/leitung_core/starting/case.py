@@ -1,0 +1,171 @@
+"""A trial with every figure settled: one corner of its ranges, ready to be run."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from itertools import product
+
+from leitung_core.starting import document as doc
+from leitung_core.starting.document import Range, Trial, wide_figures
+
+Pick = Callable[[Range | None], float | None]
+
+
+@dataclass(frozen=True)
+class Fan:
+    """A, A, s; power factor."""
+
+    running_a: float | None
+    inrush_a: float | None
+    inrush_s: float | None
+    power_factor: float
+
+
+@dataclass(frozen=True)
+class Compressor:
+    """A compressor as it starts here: locked, or in a soft starter's ramp."""
+
+    running_a: float | None
+    start_a: float | None
+    start_s: float | None
+    locked: bool
+    power_factor: float | None
+    start_power_factor: float
+    lockout_s: float
+
+
+@dataclass(frozen=True)
+class Load:
+    """A load; `legs` are the legs it lies on."""
+
+    id: str
+    legs: tuple[int, ...]
+    steady_a: float | None
+    power_factor: float
+    fan: Fan | None
+    compressor: Compressor | None
+    after_s: float
+
+
+@dataclass(frozen=True)
+class Battery:
+    """V, V, ohm, Wh, share."""
+
+    full_v: float | None
+    cutoff_v: float | None
+    ohms: float | None
+    energy_wh: float | None
+    usable: float | None
+
+
+@dataclass(frozen=True)
+class Limits:
+    """What a generator or an inverter gives: watts for ever, watts for a while; amperes of an alternator."""
+
+    running_w: float | None
+    surge_w: float | None
+    surge_s: float | None
+    power_factor: float | None
+    max_a: float | None = None
+    economy: bool = False
+    efficiency: float | None = None
+    idle_w: float | None = None
+    battery: Battery | None = None
+
+
+@dataclass(frozen=True)
+class Supply:
+    """V leg to neutral; A; times the rating; ohm of a leg."""
+
+    kind: str
+    volts: float
+    legs: int
+    breaker_a: float | None
+    instant: tuple[float, float] | None
+    ohms: float | None
+    limits: Limits | None
+
+
+@dataclass(frozen=True)
+class Case:
+    """One corner of a trial."""
+
+    supply: Supply
+    loads: tuple[Load, ...]
+    calls: tuple[doc.Call, ...]
+
+
+def cases(trial: Trial) -> Iterator[Case]:
+    """Every corner of a trial's ranges; the trial itself where it has none."""
+    for corner in product((0, 1), repeat=len(wide_figures(trial))):
+        choice = iter(corner)
+
+        def pick(figure: Range | None, choice: Iterator[int] = choice) -> float | None:
+            if figure is None:
+                return None
+            return figure[next(choice)] if figure.wide else figure.low
+
+        # In the order in which the ranges stand in the document, so that each takes its own side.
+        supply = _supply(trial.supply, pick)
+        yield Case(supply, tuple(_load(load, pick) for load in trial.loads), tuple(trial.calls))
+
+
+def _supply(supply: doc.Supply, pick: Pick) -> Supply:
+    volts, breaker = pick(supply.volts) or 0.0, pick(supply.breaker_a)
+    known = supply.instant_x
+    pick(known)
+    ohms = pick(supply.source_ohms)
+    generator, inverter = _generator(supply.generator, pick), _inverter(supply.inverter, pick)
+    limits = {"generator": generator, "inverter": inverter}.get(supply.kind)
+    return Supply(supply.kind, volts, supply.legs, breaker, (known.low, known.high) if known else None, ohms, limits)
+
+
+def _generator(found: doc.Generator | None, pick: Pick) -> Limits | None:
+    if found is None:
+        return None
+    running, surge, surge_s = pick(found.running_w), pick(found.surge_w), pick(found.surge_s)
+    return Limits(running, surge, surge_s, pick(found.power_factor), pick(found.max_a), bool(found.economy))
+
+
+def _inverter(found: doc.Inverter | None, pick: Pick) -> Limits | None:
+    if found is None:
+        return None
+    running, surge, surge_s = pick(found.running_w), pick(found.surge_w), pick(found.surge_s)
+    efficiency, idle, row = pick(found.efficiency), pick(found.idle_w), found.battery
+    battery = None
+    if row is not None:
+        pick(row.nominal_v)
+        full, cutoff, ohms = pick(row.full_v), pick(row.cutoff_v), pick(row.ohms)
+        battery = Battery(full, cutoff, ohms, pick(row.energy_wh), pick(row.usable))
+    # An inverter's volt-amperes count like its watts.
+    return Limits(running, surge, surge_s, 1.0, efficiency=efficiency, idle_w=idle, battery=battery)
+
+
+def _load(load: doc.Load, pick: Pick) -> Load:
+    steady = pick(load.steady_a)
+    fan = _fan(load.fan, pick)
+    compressor = _compressor(load, pick)
+    after = pick(load.compressor_after_s) or 0.0
+    legs = (1, 2) if load.leg == "both" else (load.leg,)
+    return Load(load.id, legs, steady, pick(load.power_factor) or 1.0, fan, compressor, after)
+
+
+def _fan(fan: doc.Fan | None, pick: Pick) -> Fan | None:
+    if fan is None:
+        return None
+    return Fan(pick(fan.running_a), pick(fan.inrush_a), pick(fan.inrush_s), pick(fan.power_factor) or 1.0)
+
+
+def _compressor(load: doc.Load, pick: Pick) -> Compressor | None:
+    found, aid = load.compressor, load.aid or doc.Aid()
+    whole = found or doc.Compressor()
+    running, locked, start = pick(whole.running_a), pick(whole.locked_rotor_a), pick(whole.start_s)
+    factor = pick(whole.power_factor)
+    shortened, peak, ramp, lockout = pick(aid.start_s), pick(aid.peak_a), pick(aid.ramp_s), pick(aid.lockout_s)
+    own = pick(aid.power_factor)
+    if found is None:
+        return None
+    if aid.kind == "soft_starter":
+        return Compressor(running, peak, ramp, False, factor, own or 1.0, lockout or 0.0)
+    return Compressor(running, locked, shortened if aid.kind == "hard_start" else start, True, factor, 1.0, 0.0)

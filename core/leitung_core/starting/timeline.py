@@ -1,0 +1,196 @@
+"""What flows from one event to the next: the pieces of every load, and the currents and volts of each stretch.
+
+Currents of a leg add as plain numbers, the safe side. A locked rotor draws in proportion to the volts that are left;
+all else is a constant current.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from leitung_core.starting.case import Case, Load
+from leitung_core.starting.figures import figure
+
+NO_TIME_S = 1e-9
+
+
+@dataclass(frozen=True)
+class Piece:
+    """What one part of a load takes from one moment to another. `amps` are at plate volts where the rotor is locked."""
+
+    start_s: float
+    end_s: float
+    load: str
+    part: str
+    starting: bool
+    legs: tuple[int, ...]
+    amps: float
+    locked: bool
+    power_factor: float | None
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """Between two events: A and V of each leg, W and VA of the whole, what starts and with which share of its volts."""
+
+    start_s: float
+    end_s: float
+    amps: tuple[float, ...]
+    volts: tuple[float, ...]
+    watts: float
+    volt_amps: float
+    starting: tuple[tuple[Piece, float], ...]
+
+
+@dataclass(frozen=True)
+class Course:
+    """Every stretch of a case, the last one for ever; and what was not known, by name, with when it mattered first."""
+
+    stretches: tuple[Stretch, ...]
+    unknown: dict[str, float]
+
+    @property
+    def last(self) -> Stretch:
+        return self.stretches[-1]
+
+
+class _Pieces:
+    """The pieces of every load, in the order of the calls."""
+
+    def __init__(self, case: Case) -> None:
+        self.case = case
+        self.found: list[Piece] = []
+        self.unknown: dict[str, float] = {}
+        for load in case.loads:
+            self._load(load)
+
+    def _known(self, amount: float | None, name: str, at: float) -> float:
+        if amount is None:
+            self.unknown.setdefault(name, at)
+            return 0.0
+        return amount
+
+    def _load(self, load: Load) -> None:
+        stopped = -math.inf
+        for on, off in _episodes(self.case, load.id):
+            self._add(on, off, load, "steady", load.steady_a, load.power_factor)
+            if load.fan:
+                self._fan(on, off, load)
+            begins = max(on + load.after_s, stopped + (load.compressor.lockout_s if load.compressor else 0))
+            if load.compressor and begins < off:
+                self._compressor(begins, off, load)
+                stopped = off
+
+    def _add(
+        self, start: float, end: float, load: Load, part: str, amps: float | None, factor: float | None, *,
+        starting: bool = False, locked: bool = False,
+    ) -> None:  # fmt: skip
+        if amps is not None and end > start:
+            self.found.append(Piece(start, end, load.id, part, starting, load.legs, amps, locked, factor))
+
+    def _fan(self, on: float, off: float, load: Load) -> None:
+        fan = load.fan
+        if fan is None:
+            return
+        inrush = self._known(fan.inrush_a, f"{load.id}: inrush of the fan", on)
+        takes = self._known(fan.inrush_s, f"{load.id}: how long the fan's inrush takes", on)
+        running = self._known(fan.running_a, f"{load.id}: running current of the fan", on)
+        up = min(on + takes, off)
+        self._add(on, up, load, "fan", inrush, fan.power_factor, starting=True)
+        self._add(up, off, load, "fan", running, fan.power_factor)
+
+    def _compressor(self, begins: float, off: float, load: Load) -> None:
+        part = load.compressor
+        if part is None:
+            return
+        what = "locked-rotor current" if part.locked else "soft starter's peak"
+        takes_what = "how long the compressor takes to start" if part.locked else "length of the soft starter's ramp"
+        starts = self._known(part.start_a, f"{load.id}: {what}", begins)
+        takes = self._known(part.start_s, f"{load.id}: {takes_what}", begins)
+        running = self._known(part.running_a, f"{load.id}: running current of the compressor", begins)
+        up = min(begins + takes, off)
+        factor = figure("locked-rotor-pf-high") if part.locked else part.start_power_factor
+        self._add(begins, up, load, "compressor", starts, factor, starting=True, locked=part.locked)
+        self._add(up, off, load, "compressor", running, part.power_factor)
+
+
+def _episodes(case: Case, load: str) -> Iterator[tuple[float, float]]:
+    """From when to when a load is on: called while it is on, nothing happens."""
+    until = -math.inf
+    for call in sorted((call for call in case.calls if call.load == load), key=lambda call: call.at_s):
+        if call.at_s < until:
+            continue
+        until = math.inf if call.until_s is None else call.until_s
+        yield call.at_s, until
+
+
+def course_of(case: Case) -> Course:
+    """What flows, as if nothing opened. What is not known is named, and counted as nothing."""
+    pieces = _Pieces(case)
+    unknown = dict(pieces.unknown)
+    starts = [piece.start_s for piece in pieces.found if piece.starting]
+    if case.supply.ohms is None and starts:
+        unknown["ohms of the source and its conductors"] = min(starts)
+    edges = sorted({0.0, *(edge for piece in pieces.found for edge in (piece.start_s, piece.end_s) if edge < math.inf)})
+    edges = [edge for index, edge in enumerate(edges) if not index or edge - edges[index - 1] > NO_TIME_S]
+    stretches = [
+        _stretch(
+            case, start, end, [piece for piece in pieces.found if piece.start_s <= start + NO_TIME_S < piece.end_s]
+        )
+        for start, end in zip(edges, [*edges[1:], math.inf], strict=True)
+    ]
+    return Course(tuple(stretches), unknown)
+
+
+def _stretch(case: Case, start: float, end: float, pieces: list[Piece]) -> Stretch:
+    supply = case.supply
+    # Without its ohms nothing is known of a locked rotor: not how far its volts fall, nor what it draws.
+    taken = [piece for piece in pieces if not (piece.locked and supply.ohms is None)]
+    volts = _volts(taken, supply.legs, supply.volts, supply.ohms or 0.0)
+    legs = range(1, supply.legs + 1)
+    now = {id(piece): _amps(piece, volts, supply.volts) for piece in taken}
+    amps = tuple(sum(now[id(piece)] for piece in taken if leg in piece.legs) for leg in legs)
+    watts = sum(
+        now[id(piece)] * supply.volts * len(piece.legs) * (1.0 if piece.power_factor is None else piece.power_factor)
+        for piece in taken
+    )
+    starting = tuple((piece, _left(piece, volts, supply.volts)) for piece in pieces if piece.starting)
+    return Stretch(start, end, amps, volts, watts, supply.volts * sum(amps), starting)
+
+
+def _left(piece: Piece, volts: tuple[float, ...], nominal: float) -> float:
+    """The share of its volts that a load has left: of a leg, or of both legs together."""
+    return sum(volts[leg - 1] for leg in piece.legs) / (len(piece.legs) * nominal)
+
+
+def _amps(piece: Piece, volts: tuple[float, ...], nominal: float) -> float:
+    return piece.amps * _left(piece, volts, nominal) if piece.locked else piece.amps
+
+
+def _volts(pieces: list[Piece], legs: int, nominal: float, ohms: float) -> tuple[float, ...]:
+    """The volts left on each leg: what is constant takes its drop, what is locked is so many mhos.
+
+    With the mhos a1 and a2 of the legs and b between them, V = nominal - ohms x (C + a V + b (V1 + V2)) on each leg.
+    """
+    constant, own, between = [0.0, 0.0], [0.0, 0.0], 0.0
+    for piece in pieces:
+        if piece.locked and len(piece.legs) == 2:
+            between += piece.amps / (2 * nominal)
+            continue
+        for leg in piece.legs:
+            if piece.locked:
+                own[leg - 1] += piece.amps / nominal
+            else:
+                constant[leg - 1] += piece.amps
+    if legs == 1:
+        return (max(0.0, (nominal - ohms * constant[0]) / (1 + ohms * own[0])),)
+    one, two = (1 + ohms * (part + between) for part in own)
+    cross = ohms * between
+    right = [nominal - ohms * part for part in constant]
+    determinant = one * two - cross * cross
+    return (
+        max(0.0, (two * right[0] - cross * right[1]) / determinant),
+        max(0.0, (one * right[1] - cross * right[0]) / determinant),
+    )
