@@ -375,6 +375,7 @@ def main() -> None:
     bench_museum(30)
     bench_wiring(times)
     bench_network(timed, report, 30)
+    bench_starts(timed, report, 30)
     with database():
         lead, other = User.objects.get(username="i.tarn"), User.objects.get(username="p.ember")
         fill(lead.company, lead, many)

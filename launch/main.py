@@ -24,6 +24,9 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung unit TEXT|- [--json]     read a unit in one sentence
   ./leitung plate IMAGE [--json]     read a unit's plate from a photo: PNG, JPEG or HEIC
   ./leitung schedule FILE [--json]   read an engineer's equipment schedule, CSV or XLSX
+  ./leitung starting FILE|- [--json] judge a trial on paper: who starts, what trips and when; exit 1 where it fails
+  ./leitung log FILE|- [--rating A] [--plan PLAN --circuit ID] [--json]
+                                     find the starts, steps, stops and trips in a logged current, CSV
   ./leitung device FILE|-            check a device file written for the catalogue
   ./leitung simulate PLAN --calls cool,fan [--causes smoke] [--off DEVICE] [--at SECONDS] [--probe A:B …] [--json]
                                      solve a plan's control network; exit 1 on a stop
@@ -126,7 +129,10 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
     "schedule": _core("schedule"),
     "size": _core("size"),
     "device": _core("device"),
-    **{name: _core(name) for name in ("simulate", "mistakes", "network", "solve", "netlist", "verify")},
+    **{
+        name: _core(name)
+        for name in ("simulate", "mistakes", "network", "solve", "netlist", "verify", "starting", "log")
+    },
     "benchmark": _script("benchmarks/run.py"),
     "mutants": _script("scripts/mutants.py"),
     "screenshots": _script("scripts/screenshots.py"),

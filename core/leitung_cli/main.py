@@ -118,6 +118,7 @@ app.command("unit")(entry.unit)
 app.command("plate")(entry.plate)
 app.command("schedule")(entry.schedule)
 app.command("starting")(supply.starting)
+app.command("log")(supply.log)
 
 
 def main() -> None:

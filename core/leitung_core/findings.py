@@ -278,6 +278,11 @@ CODES: dict[str, Code] = {
     "start-unknown": Code("warning", "110.3(B)", "A figure that decides a start is not known."),
     "start-range": Code("note", "110.3(B)", "A figure is known as a range; the verdict is its worst."),
     "start-factor-taken": Code("note", "110.3(B)", "A power factor is not known; the worst, 1, was taken."),
+    "log-changed-in-gap": Code("note", "design", "A current changed while nothing was logged."),
+    "log-trip-unknown": Code("note", "design", "Without the breaker's rating a stop cannot be told from a trip."),
+    "log-peak-least": Code("note", "design", "A logger slower than a start has seen less than its true peak."),
+    "log-clipped": Code("note", "design", "Samples lie flat at the highest figure: the instrument may end there."),
+    "log-starts-close": Code("note", "design", "Two starts lie closer than the logger can tell apart."),
     "continuous-load": Code(
         "warning", "210.20(A), 215.3", "More than 80 % of a breaker's rating is carried for three hours or more."
     ),
