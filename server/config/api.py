@@ -14,6 +14,7 @@ from installs.api import router as installs
 from installs.board import router as board
 from installs.entry import router as entry
 from installs.rulebook import router as rulebook
+from installs.starts import router as starts
 from leitung_core.validation import parse_json
 from ninja import NinjaAPI
 from ninja.parser import Parser
@@ -59,3 +60,4 @@ api.add_router("", documents)
 api.add_router("", catalogue)
 api.add_router("", rulebook)
 api.add_router("", entry)
+api.add_router("", starts)

@@ -90,6 +90,28 @@ def _events(stretches: Iterable[Stretch], leg: int, rating_a: float, instant: tu
             yield Opens(start + after, True, amps, rating_a, says)
 
 
+class WarmUp:
+    """The heat of the quickest and the slowest breaker as a current goes through them, as shares of what trips them."""
+
+    def __init__(self, rating_a: float) -> None:
+        self._quick = _Heat(figure("quick-heat"), figure("quick-time"), figure("never-trips"))
+        self._slow = _Slowest(rating_a)
+
+    def carry(self, times: float, lasts: float) -> None:
+        self._quick.passes(times, lasts)
+        self._slow.passes(times, lasts)
+
+    @property
+    def quick(self) -> float:
+        """Above full load: 0 at the heat of its rating, 1 where it trips."""
+        full = figure("never-trips")
+        return min(1.0, max(0.0, (self._quick.now - full) / (self._quick.bound - full)))
+
+    @property
+    def slow(self) -> float:
+        return min(1.0, self._slow.share)
+
+
 def _time(seconds: float) -> str:
     return f"{seconds:.1f} s" if seconds < 90 else f"{seconds / 60:.0f} min"
 

@@ -9,6 +9,7 @@ from typing import Any
 from leitung_core.findings import Finding, finding
 from leitung_core.starting.document import Trial, read_trial, wide_figures
 from leitung_core.starting.figures import figure
+from leitung_core.starting.picture import Picture, picture
 from leitung_core.starting.verdict import Outcome, judge
 from leitung_core.starting.ways import ways_out
 
@@ -19,7 +20,21 @@ def starting(data: Any, root: str = "") -> tuple[dict[str, Any], bool]:
     """The answer to a trial's document, and whether to stop for it. Raises InputError where it cannot be read."""
     trial = read_trial(data, root)
     outcome = judge(trial)
-    answer = {
+    return answer(data, trial, outcome), outcome.fails
+
+
+def drawn(data: Any) -> tuple[dict[str, Any], Picture]:
+    """The answer to a trial's document, and its picture. Raises InputError where it cannot be read."""
+    trial = read_trial(data)
+    outcome = judge(trial)
+    return answer(data, trial, outcome), picture(
+        trial, outcome.course, [row.at_s for row in outcome.why if row.verdict != "starts"]
+    )
+
+
+def answer(data: Any, trial: Trial, outcome: Outcome) -> dict[str, Any]:
+    """The open form of an outcome."""
+    found = {
         "verdict": outcome.verdict,
         "why": [{name: value for name, value in asdict(row).items() if name != "verdict"} for row in outcome.why],
         "legs": [asdict(leg) for leg in outcome.legs],
@@ -28,7 +43,7 @@ def starting(data: Any, root: str = "") -> tuple[dict[str, Any], bool]:
         "ways_out": [asdict(way) for way in ways_out(data, trial)],
         "findings": [row.model_dump(exclude_none=True, exclude={"key", "follows"}) for row in findings(trial, outcome)],
     }
-    return _rounded(answer), outcome.fails
+    return dict(_rounded(found))
 
 
 def _rounded(value: Any) -> Any:

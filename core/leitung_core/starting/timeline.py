@@ -50,6 +50,7 @@ class Course:
 
     stretches: tuple[Stretch, ...]
     unknown: dict[str, float]
+    pieces: tuple[Piece, ...] = ()
 
     @property
     def last(self) -> Stretch:
@@ -141,7 +142,7 @@ def course_of(case: Case) -> Course:
         )
         for start, end in zip(edges, [*edges[1:], math.inf], strict=True)
     ]
-    return Course(tuple(stretches), unknown)
+    return Course(tuple(stretches), unknown, tuple(pieces.found))
 
 
 def _stretch(case: Case, start: float, end: float, pieces: list[Piece]) -> Stretch:

@@ -31,4 +31,4 @@ def test_every_stretch_is_what_a_circuit_simulator_finds(ohms: float, wait: floa
         assert row.volts[0] == pytest.approx(there, rel=0.03)
         assert row.amps[0] == pytest.approx((120 - there) / ohms, rel=0.03)
         looked += 1
-    assert looked >= 8
+    assert looked >= 5

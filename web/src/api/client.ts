@@ -37,6 +37,8 @@ export type PlanDoc = Omit<
   questions?: Record<string, Question>;
   amendments?: Record<string, AmendmentOrId>;
 };
+export type StartOut = Schemas["StartOut"];
+export type StartPicture = Schemas["Picture"];
 export type StationAt = Schemas["StationAt"];
 export type PlanResult = PlanOut["result"];
 export type DrawnLine = Schemas["DrawnLine"];

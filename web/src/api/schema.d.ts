@@ -1224,6 +1224,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/starting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Starting
+         * @description Judge a trial on paper.
+         */
+        post: operations["installs_starts_starting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2447,7 +2467,7 @@ export interface components {
                 [key: string]: unknown;
             } | null;
             /** Ways */
-            ways?: components["schemas"]["Way"][] | null;
+            ways?: components["schemas"]["leitung_core__findings__Way"][] | null;
             /**
              * Follows
              * @default []
@@ -5958,6 +5978,186 @@ export interface components {
             /** Base64 */
             base64: string;
         };
+        /**
+         * LegPicture
+         * @description A leg's current as steps, what its breaker holds for ever, and where its magnetic trip may begin and must.
+         */
+        LegPicture: {
+            /** Leg */
+            leg: number;
+            /** Steps */
+            steps: components["schemas"]["StepAt"][];
+            /** Rating A */
+            rating_a: number | null;
+            /** May A */
+            may_a: number | null;
+            /** Must A */
+            must_a: number | null;
+            /** Heat */
+            heat: components["schemas"]["Warmth"][];
+        };
+        /**
+         * LegResult
+         * @description A leg: A at the most and when, A in the end and A left, and what its breaker does.
+         */
+        LegResult: {
+            /** Leg */
+            leg: number;
+            /** Peak A */
+            peak_a: number | null;
+            /** Peak At S */
+            peak_at_s: number | null;
+            /** Settled A */
+            settled_a: number | null;
+            /** Left A */
+            left_a: number | null;
+            /** Breaker */
+            breaker: ("holds" | "may_trip" | "trips") | null;
+        };
+        /**
+         * PartPicture
+         * @description From when to when a part of a load runs, and whether it is starting.
+         */
+        PartPicture: {
+            /** Load */
+            load: string;
+            /** Part */
+            part: string;
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /** Starting */
+            starting: boolean;
+        };
+        /**
+         * Picture
+         * @description Everything that the drawing shows, up to `until_s`.
+         */
+        Picture: {
+            /** Until S */
+            until_s: number;
+            /** Legs */
+            legs: components["schemas"]["LegPicture"][];
+            /** Parts */
+            parts: components["schemas"]["PartPicture"][];
+        };
+        /**
+         * Reason
+         * @description One thing that was looked at: when, what, in words, its figure against its limit.
+         */
+        Reason: {
+            /** At S */
+            at_s: number;
+            /** About */
+            about: string;
+            /** Says */
+            says: string;
+            /** Value */
+            value: number;
+            /** Limit */
+            limit: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * StartOut
+         * @description Who starts, what decides it, each leg and the source, the ways out; and the picture of it.
+         */
+        StartOut: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "starts" | "may_trip" | "trips" | "stalls" | "overloads" | "unknown";
+            /** Why */
+            why: components["schemas"]["Reason"][];
+            /** Legs */
+            legs: components["schemas"]["LegResult"][];
+            supply: components["schemas"]["SupplyResult"];
+            /** Ways Out */
+            ways_out: components["schemas"]["installs__starts__Way"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            picture: components["schemas"]["Picture"];
+        };
+        /**
+         * StepAt
+         * @description From here on so many A.
+         */
+        StepAt: {
+            /** T S */
+            t_s: number;
+            /** A */
+            a: number;
+        };
+        /**
+         * SupplyResult
+         * @description The source: W, V leg to neutral, the battery behind it.
+         */
+        SupplyResult: {
+            /** Peak W */
+            peak_w: number | null;
+            /** Settled W */
+            settled_w: number | null;
+            /** Running Limit W */
+            running_limit_w: number | null;
+            /** Surge Limit W */
+            surge_limit_w: number | null;
+            /** Least V */
+            least_v: number | null;
+            /** Battery Peak A */
+            battery_peak_a: number | null;
+            /** Battery Least V */
+            battery_least_v: number | null;
+            /** Runs H */
+            runs_h: number | null;
+        };
+        /**
+         * Warmth
+         * @description How far the quickest breaker is, above full load, towards tripping, and how far the slowest: shares of 1.
+         */
+        Warmth: {
+            /** T S */
+            t_s: number;
+            /** Quick */
+            quick: number;
+            /** Slow */
+            slow: number;
+        };
+        /**
+         * Way
+         * @description A way out, tried: what to do, and the merge patch that does it.
+         */
+        installs__starts__Way: {
+            /** Says */
+            says: string;
+            /** Change */
+            change: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Way
+         * @description A way out that is a choice: what it takes, and the change, where a change of the plan is enough.
+         */
+        leitung_core__findings__Way: {
+            /** Label */
+            label: string;
+            /** Message */
+            message: string;
+            /** Fix */
+            fix?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * TrialDocument
+         * @description A trial that the core reads itself: its messages name field, value and remedy.
+         */
+        TrialDocument: {
+            [key: string]: unknown;
+        };
     };
     responses: never;
     parameters: never;
@@ -7518,6 +7718,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScheduleOut"];
+                };
+            };
+        };
+    };
+    installs_starts_starting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartOut"];
                 };
             };
         };

@@ -12,6 +12,7 @@ const Catalogue = lazy(async () => ({ default: (await import("../features/catalo
 const Install = lazy(async () => ({ default: (await import("./Install")).Install }));
 const Lines = lazy(async () => ({ default: (await import("../features/lines/Lines")).Lines }));
 const QuickSize = lazy(async () => ({ default: (await import("../features/size/QuickSize")).QuickSize }));
+const Starts = lazy(async () => ({ default: (await import("../features/starts/Starts")).Starts }));
 const Rulebook = lazy(async () => ({ default: (await import("../features/rules/Rulebook")).Rulebook }));
 
 export function App() {
@@ -46,6 +47,7 @@ export function App() {
             />
           }
         />
+        <Route path="/starts" element={<Starts />} />
         <Route path="/catalogue" element={<Catalogue person={person} />} />
         <Route path="/rulebook" element={<Rulebook />} />
         <Route path="/installs/:id" element={<Navigate to="lines" replace />} />

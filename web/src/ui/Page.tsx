@@ -9,6 +9,7 @@ import { Wordmark } from "./Wordmark";
 const PLACES = [
   { to: "/", name: "Installs" },
   { to: "/size", name: "Quick size" },
+  { to: "/starts", name: "Will it start" },
   { to: "/catalogue", name: "Catalogue" },
   { to: "/rulebook", name: "Rulebook" },
 ] as const;
