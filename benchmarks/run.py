@@ -44,6 +44,7 @@ from upkeep.demo import PASSWORD  # noqa: E402
 
 from benchmarks import mixed  # noqa: E402
 from benchmarks.bench import bench_network  # noqa: E402
+from benchmarks.starts import bench_starts  # noqa: E402
 from tests.browser.conftest import CHROMIUM  # noqa: E402
 from tests.core.documents import document  # noqa: E402
 

@@ -17,7 +17,7 @@ set_the_stage("leitung_screenshots")
 from playwright.sync_api import Browser, Page, sync_playwright  # noqa: E402
 from upkeep.demo import PASSWORD  # noqa: E402
 
-from tests.browser.conftest import CHROMIUM, DESK, PHONE, enter, install, part  # noqa: E402
+from tests.browser.conftest import CHROMIUM, DESK, PHONE, enter, install  # noqa: E402
 
 FOLDER = ROOT / "docs" / "screenshots"
 
@@ -53,8 +53,6 @@ def views(open_window: Callable[..., Page]) -> None:
     shoot(page, "lines-stop")
     page.get_by_role("button", name="Make it THWN-2 in LFNC").click()
     page.get_by_role("list", name="Findings").wait_for(state="detached")
-    part(page, "breaker").click()
-    shoot(page, "lines-reason")
 
     museum(open_window())
 
@@ -105,6 +103,9 @@ def museum(page: Page) -> None:
     enter(page, "Heat, rated volts", "240")
     page.get_by_role("heading", name="Carry 26.04 A").wait_for()
     shoot(page, "quick-size")
+    page.goto("/starts")
+    page.get_by_role("heading", name="It trips").wait_for()
+    shoot(page, "will-it-start")
 
 
 def landings(page: Page) -> None:

@@ -27,9 +27,8 @@ def drawn(data: Any) -> tuple[dict[str, Any], Picture]:
     """The answer to a trial's document, and its picture. Raises InputError where it cannot be read."""
     trial = read_trial(data)
     outcome = judge(trial)
-    return answer(data, trial, outcome), picture(
-        trial, outcome.course, [row.at_s for row in outcome.why if row.verdict != "starts"]
-    )
+    told = [row.at_s for row in outcome.why if row.verdict != "starts"]
+    return answer(data, trial, outcome), picture(trial, outcome.course, told)
 
 
 def answer(data: Any, trial: Trial, outcome: Outcome) -> dict[str, Any]:
