@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 from leitung_core.circuits import CircuitResult, size_document
 from leitung_core.circuits.plate import SYSTEM_OF_PLATE, SYSTEMS
+from leitung_core.circuits.wire_ohms import ohm_per_kft
 from leitung_core.errors import InputError
 
 from tests.core.documents import codes, document, heater, segment
@@ -756,3 +757,70 @@ def test_a_maximum_between_two_ratings_goes_down_to_the_one_below() -> None:
     (row,) = [row for row in told(document(plate={"mca_a": 22, "max_ocpd_a": 38})).steps
               if row.what == "Down to a standard rating"]  # fmt: skip
     assert row.value == 35
+
+
+@pytest.mark.parametrize(("supply_v", "told_of"), [(228.8, None), (229, "5.45 kW of its 4.5 kW"), (187.1, None)])
+def test_a_heater_takes_a_tenth_more_than_its_rating_and_no_more(supply_v: float, told_of: str | None) -> None:
+    """Heat goes with the square: 4.5 kW at 208 V is 4.5 x (229 / 208)^2 = 5.45 kW at 229 V; a tenth is 228.8 V."""
+    doc = heater(4500, plate={"volts": None, "heat": {"watts": 4500, "rated_volts": 208}}, supply={"volts": supply_v})
+    del doc["equipment"]["nameplate"]["volts"]
+    found = [row.message for row in told(doc).findings if row.code == "supply-volts"]
+    assert bool(found) is (told_of is not None)
+    assert all((told_of or "") in message for message in found)
+
+
+@pytest.mark.parametrize(("ground_v", "ocpd_a", "asked"), [
+    (150, 50, True), (151, 50, False), (150, 50.1, False), (120, 15, True),
+])  # fmt: skip
+def test_an_outdoor_outlet_of_a_dwelling_up_to_fifty_amperes_and_150_volts(
+    ground_v: float, ocpd_a: float, asked: bool
+) -> None:
+    """210.8(F), 2023: 150 V to ground or less, 50 A or less."""
+    doc = document([pipe(conductor="6")], {"mca_a": 12, "max_ocpd_a": 60}, occupancy="dwelling",
+                   supply={"volts_to_ground": ground_v}, proposed={"ocpd_a": ocpd_a})  # fmt: skip
+    assert ("gfci-outdoor" in codes(told(doc))) is asked
+
+
+@pytest.mark.parametrize(("device_a", "stopped"), [(30, False), (35, True)])
+def test_two_heaters_may_stand_on_thirty_amperes_itself(device_a: float, stopped: bool) -> None:
+    """424.4(A): at most 30 A. Two of 2 kW at 240 V take 16.7 A."""
+    doc = heater(2000, proposed={"ocpd_a": device_a})
+    doc["equipment"]["quantity"] = 2
+    assert ("heaters-together" in codes(told(doc), "stop")) is stopped
+
+
+@pytest.mark.parametrize(
+    ("plate", "article"),
+    [
+        ({"mca_a": 20, "compressors": [{"rla_a": 20}]}, "440.33, 110.3(B)"),
+        ({"mca_a": 20, "heat": {"watts": 4800, "rated_volts": 240}}, "424.4(B), 110.3(B)"),
+    ],
+)
+def test_an_mca_below_its_own_parts_cites_the_rule_of_those_parts(plate: Json, article: str) -> None:
+    """20 A of compressor ask for 25 A (440.32), 20 A of heat as well (424.4(B))."""
+    doc = document([pipe(conductor="10")], {"max_ocpd_a": 40, "volts": "240", **plate}, kind="air_handler")
+    (row,) = [row for row in told(doc).findings if row.code == "plate-contradiction"]
+    assert row.article == article
+
+
+@pytest.mark.parametrize(("watts", "needed"), [(5240, 27.0), (5336, 27.79)])
+def test_a_small_fraction_falls_off_odd_amperes_as_off_even_ones(watts: float, needed: float) -> None:
+    """220.5(B), where that school is chosen: 5240 / 240 x 1.25 = 27.29 A; 5336 / 240 x 1.25 = 27.79 A stays."""
+    local = {"title": "x", "said_by": "an authority", "said_on": "2026-01-01",
+             "choices": {"fractions": "drop-below-half"}}  # fmt: skip
+    found = told(heater(watts) | {"amendments": [local]})
+    assert found.min_ampacity_a == pytest.approx(needed, abs=0.005)
+
+
+def test_a_humidifiers_marked_amps_outrank_its_heat() -> None:
+    """An electrode humidifier is no fixed resistance: 16 A marked and a quarter more, not the 20 A of 4800 W."""
+    plate = {"volts": "240", "phase": 1, "amps": 16, "continuous": False, "heat": {"watts": 4800, "rated_volts": 240}}
+    doc = document([pipe(conductor="10")], kind="steam_humidifier", proposed={"ocpd_a": 20})
+    doc["equipment"]["nameplate"] = plate
+    assert told(doc).min_ampacity_a == 20
+
+
+@pytest.mark.parametrize(("awg", "ohms"), [("14", 3.07), ("18", 7.77), ("20", 12.3163), ("22", 19.6065)])
+def test_below_the_table_resistance_grows_as_the_area_falls(awg: str, ohms: float) -> None:
+    """Chapter 9 Table 8, solid: 3.07 and 7.77 ohm; 20 AWG has 1022 of 18 AWG's 1620 circular mils, 22 AWG 642."""
+    assert float(ohm_per_kft(awg, "solid") or 0) == pytest.approx(ohms, abs=1e-3)
