@@ -74,3 +74,18 @@ def test_figures_are_changed_where_they_are_read_and_a_call_along_its_line(open_
     editor.get_by_label("Ramp of the soft starter").fill("2")
     editor.get_by_label("Ramp of the soft starter").press("Enter")
     expect(heading).to_have_text("It starts")
+
+
+def test_a_log_is_drawn_beside_the_prediction(open_as: SignIn) -> None:
+    page = starts(open_as())
+    log = page.get_by_role("region", name="A logged current")
+    rows = [(at / 10, 0 if at < 200 else 55 if at < 204 else 15 if at < 900 else 0) for at in range(1200)]
+    text = "t_s,a\n" + "".join(f"{at},{amps}\n" for at, amps in rows)
+    log.get_by_label("A log as a file").set_input_files(
+        {"name": "log.csv", "mimeType": "text/csv", "buffer": text.encode()}
+    )
+    expect(log.get_by_role("listitem").first).to_contain_text("20.0 s start: 0.0 to 15.0 A, 55 A at its peak")
+    expect(log.get_by_role("listitem").last).to_contain_text("90.0 s stop: 15.0 to 0.0 A")
+    wrong = {"name": "log.csv", "mimeType": "text/csv", "buffer": b"t_s,a\n0,1\n1,holiday\n"}
+    log.get_by_label("A log as a file").set_input_files(wrong)
+    expect(log.get_by_role("status")).to_contain_text("row 3, a: is no number")

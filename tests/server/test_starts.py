@@ -29,3 +29,13 @@ def test_nonsense_names_its_field(api: Api) -> None:
     answer = api.post("/api/starting", trial(steady("oven", 12, 2)))
     assert answer.status_code == 422
     assert answer.json()["errors"][0]["field"] == "loads.0.leg"
+
+
+def test_a_log_is_read_and_drawn_small(api: Api) -> None:
+    text = "t_s,a\n" + "".join(f"{at / 10},{0 if at < 3000 else 11}\n" for at in range(9000))
+    (column,) = api.post("/api/logs", {"csv": text, "rating_a": 30}).json()["columns"]
+    assert [(event["kind"], event["at_s"]) for event in column["events"]] == [("step_up", 300)]
+    assert len(column["course"]) == 600
+    assert (column["course"][0]["most_a"], column["course"][-1]["least_a"]) == (0, 11)
+    refused = api.post("/api/logs", {"csv": "t_s,a\n0,1\n1,x\n"})
+    assert (refused.status_code, refused.json()["errors"][0]["field"]) == (422, "row 3, a")

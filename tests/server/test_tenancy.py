@@ -24,6 +24,7 @@ DOT = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAAAAAA6fptVAAAACklEQVR4nGP4DwABAQEAsTj2F
 # A good body for each write: an endpoint that is not listed here fails the tests until it is.
 BODIES: dict[str, Any] = {
     "/api/session": None,
+    "/api/logs": {"csv": "t_s,a\n0,1\n1,2\n"},
     "/api/starting": {"supply": {"kind": "panel", "volts": 120, "legs": 1}, "loads": [], "calls": []},
     "/api/size": {"equipment": {"kind": "mini_split_outdoor"}},
     "/api/devices/proofs": {
@@ -88,6 +89,7 @@ KEEP_NOTHING = (
     "/api/session",
     "/api/size",
     "/api/starting",
+    "/api/logs",
     "/api/check",
     "/api/devices/proofs",
     "/api/installs/{install_id}/trials",

@@ -208,8 +208,8 @@ class _Reader:
         )  # fmt: skip
 
     def _clipped(self, peak: float, shown: Numbers) -> bool:
-        """Whether a peak lies flat at the highest figure of the whole log."""
-        return bool(peak >= self.a.max() and np.count_nonzero(shown == peak) >= 2)
+        """Whether a peak lies flat at the highest figure of the whole log, where nothing else lies flat."""
+        return bool(self.noise > 0 and peak >= self.a.max() and np.count_nonzero(shown == peak) >= 2)
 
     def _over_gap(self, one: _Stretch, two: _Stretch) -> None:
         if abs(two.a - one.a) <= self.bound:
@@ -275,7 +275,11 @@ class _Reader:
             self.findings.append(finding("log-peak-least", self.name, message))
         top = float(self.a.max())
         flat = int(np.count_nonzero(self.a == top))
-        if any(event.kind == "start" and event.peak_a >= top for event in events) and flat >= PLATEAU:
+        if (
+            any(event.kind == "start" and event.peak_a >= top for event in events)
+            and flat >= PLATEAU
+            and self.noise > 0
+        ):
             message = f"{flat} samples lie flat at {top:g} A: the instrument may end there."
             self.findings.append(finding("log-clipped", self.name, message))
         close = [
@@ -305,6 +309,13 @@ def _resolution(amps: Numbers) -> float:
     apart = np.abs(np.diff(amps))
     apart = apart[apart > 1e-9]
     return float(np.quantile(apart, 0.02)) if apart.size > len(amps) / 20 else 0.0
+
+
+def envelope(log: Log, column: str, buckets: int = 600) -> list[tuple[float, float, float]]:
+    """A column small enough to be drawn: from when, and the least and the most A, of each of so many equal parts."""
+    seconds, amps = log.seconds, log.columns[column]
+    parts = np.array_split(np.arange(len(seconds)), min(buckets, len(seconds)))
+    return [(float(seconds[part[0]]), float(amps[part].min()), float(amps[part].max())) for part in parts]
 
 
 def as_json(found: ColumnRead) -> dict[str, Any]:

@@ -139,6 +139,15 @@ def _battery(limits: Limits, course: Course) -> Iterator[Overload]:
             return
 
 
+def limit_a(supply: Supply) -> float | None:
+    """The amperes of all legs together that a generator or an inverter gives for ever; None where it has no limit."""
+    limits = supply.limits
+    if limits is None or limits.running_w is None:
+        return None
+    amps = limits.running_w / ((limits.power_factor or 1.0) * supply.volts)
+    return amps if limits.max_a is None else min(amps, limits.max_a)
+
+
 def runs_h(limits: Limits, settled_w: float) -> float | None:
     """How long a full battery lasts at the settled watts, h; None where it is not known or nothing is drawn."""
     battery, drawn = limits.battery, settled_w + (limits.idle_w or 0.0)

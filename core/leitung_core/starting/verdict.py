@@ -10,7 +10,7 @@ from leitung_core.starting.breaker import Opens, opens
 from leitung_core.starting.case import Case, cases
 from leitung_core.starting.document import Trial
 from leitung_core.starting.figures import figure
-from leitung_core.starting.sources import BatteryState, battery_state, missing, overloads, runs_h
+from leitung_core.starting.sources import BatteryState, battery_state, limit_a, missing, overloads, runs_h
 from leitung_core.starting.timeline import Course, course_of
 
 Verdict = Literal["starts", "may_trip", "trips", "stalls", "overloads", "unknown"]
@@ -188,7 +188,12 @@ def _leg(case: Case, course: Course, leg: int, events: list[Opens]) -> LegResult
     if any("running" in name for name in mine):
         settled = None
     rating = case.supply.breaker_a
-    left = rating - settled if rating is not None and settled is not None else None
+    rooms = [rating - settled] if rating is not None and settled is not None else []
+    most = limit_a(case.supply)
+    if most is not None and settled is not None:
+        # The source's amperes are of all its legs together.
+        rooms.append(most - sum(course.last.amps))
+    left = min(rooms, default=None)
     held: Held | None = None
     if rating is not None:
         held = "trips" if any(event.certain for event in events) else "may_trip" if events else "holds"

@@ -38,6 +38,7 @@ export type PlanDoc = Omit<
   amendments?: Record<string, AmendmentOrId>;
 };
 export type StartOut = Schemas["StartOut"];
+export type LogColumn = Schemas["LogColumn"];
 export type StartPicture = Schemas["Picture"];
 export type StationAt = Schemas["StationAt"];
 export type PlanResult = PlanOut["result"];

@@ -1224,6 +1224,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read A Log
+         * @description Find what happened in a logged current, without keeping it.
+         */
+        post: operations["installs_starts_read_a_log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/starting": {
         parameters: {
             query?: never;
@@ -5979,6 +5999,87 @@ export interface components {
             base64: string;
         };
         /**
+         * Drawn
+         * @description From `t_s` on for one part of the log: the least and the most A.
+         */
+        Drawn: {
+            /** T S */
+            t_s: number;
+            /** Least A */
+            least_a: number;
+            /** Most A */
+            most_a: number;
+        };
+        /**
+         * Event
+         * @description One change: when it shows first, A before, at the most and after, how long it took.
+         */
+        Event: {
+            /** At S */
+            at_s: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "start" | "stop" | "step_up" | "step_down" | "trip";
+            /** Before A */
+            before_a: number;
+            /** Peak A */
+            peak_a: number;
+            /** Peak Is Least */
+            peak_is_least: boolean;
+            /** Settled A */
+            settled_a: number;
+            /** Settles In S */
+            settles_in_s: number;
+            /** Step A */
+            step_a: number;
+            /** Likely */
+            likely?: {
+                [key: string]: string;
+            }[];
+        };
+        /**
+         * LogColumn
+         * @description A current column: what happened in it, what cannot be said, and its course.
+         */
+        LogColumn: {
+            /** Column */
+            column: string;
+            /** Samples */
+            samples: number;
+            /** Span S */
+            span_s: number;
+            /** Step S */
+            step_s: number;
+            /** Noise A */
+            noise_a: number;
+            /** Events */
+            events: components["schemas"]["Event"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Course */
+            course: components["schemas"]["Drawn"][];
+        };
+        /**
+         * LogOut
+         * @description Every current column of a log.
+         */
+        LogOut: {
+            /** Columns */
+            columns: components["schemas"]["LogColumn"][];
+        };
+        /**
+         * LogFile
+         * @description A logged current as CSV, and the rating of the breaker by which a trip is told from a stop, A.
+         */
+        LogFile: {
+            /** Csv */
+            csv: string;
+            /** Rating A */
+            rating_a?: number | null;
+        };
+        /**
          * LegPicture
          * @description A leg's current as steps, what its breaker holds for ever, and where its magnetic trip may begin and must.
          */
@@ -7718,6 +7819,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScheduleOut"];
+                };
+            };
+        };
+    };
+    installs_starts_read_a_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
                 };
             };
         };

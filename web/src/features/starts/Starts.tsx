@@ -10,6 +10,7 @@ import { Button, Mark } from "../../ui/parts";
 import { SideScroll } from "../../ui/SideScroll";
 import { FigureField, Pick } from "./Figures";
 import { LoadEditor } from "./LoadEditor";
+import { LoggedCurrent } from "./LoggedCurrent";
 import { EXAMPLE, type Figure, moved, type Trial } from "./trial";
 
 const KEPT = "leitung:starts";
@@ -142,6 +143,7 @@ export function Starts() {
               </p>
             </div>
           )}
+          <LoggedCurrent rating={typeof trial.supply.breaker_a === "number" ? trial.supply.breaker_a : null} />
         </section>
         <aside
           aria-label="Reasons and ways out"
