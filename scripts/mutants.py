@@ -177,14 +177,20 @@ def _figures_of_form(file: Path) -> frozenset[tuple[int, int]]:
         if isinstance(node, ast.Call):
             name = node.func.id if isinstance(node.func, ast.Name) else ""
             found |= {inner for arg in node.args[1:] if name in ("round", "say", "tidy") for inner in ast.walk(arg)}
-            found |= {word.value for word in node.keywords if word.arg in ("max_length", "maxsize")}
+            found |= {word.value for word in node.keywords if word.arg in ("max_length", "maxsize", "default")}
         elif isinstance(node, ast.BoolOp) and isinstance(node.op, ast.Or):
-            found.add(node.values[-1])
+            found |= _missing_read_as(node.values[-1])
     lines = text.splitlines()
     return frozenset(
         (node.lineno, len(lines[node.lineno - 1].encode()[: node.col_offset].decode()))
         for node in found if isinstance(node, ast.Constant)
     )  # fmt: skip
+
+
+def _missing_read_as(value: ast.expr) -> set[ast.AST]:
+    """The figure that stands for one that is missing: 0, or Decimal(0)."""
+    is_decimal = isinstance(value, ast.Call) and isinstance(value.func, ast.Name) and value.func.id == "Decimal"
+    return {value, *(value.args if is_decimal and isinstance(value, ast.Call) else ())}
 
 
 def _sampled(numbers: range, sample: Sample | None) -> list[int]:

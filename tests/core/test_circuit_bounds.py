@@ -824,3 +824,27 @@ def test_a_humidifiers_marked_amps_outrank_its_heat() -> None:
 def test_below_the_table_resistance_grows_as_the_area_falls(awg: str, ohms: float) -> None:
     """Chapter 9 Table 8, solid: 3.07 and 7.77 ohm; 20 AWG has 1022 of 18 AWG's 1620 circular mils, 22 AWG 642."""
     assert float(ohm_per_kft(awg, "solid") or 0) == pytest.approx(ohms, abs=1e-3)
+
+
+@pytest.mark.parametrize(("volts", "phase", "factor"), [(240, 1, "2 ×"), (208, 3, "1.732 ×")])
+def test_a_drop_names_the_factor_of_its_phases(volts: float, phase: int, factor: str) -> None:
+    """There and back on one phase; the square root of three on three."""
+    doc = document([pipe(conductor="12")], {"volts": str(volts), "phase": phase},
+                   supply={"volts": volts, "phase": phase})  # fmt: skip
+    (row, *_) = [row for row in told(doc).steps if "12 AWG over" in row.what]
+    assert row.formula.startswith(factor)
+
+
+@pytest.mark.parametrize(("number", "motors", "summed"), [(1, [], False), (2, [], True), (1, [{"fla_a": 1}], True)])
+def test_a_heater_alone_is_no_sum(number: int, motors: list[Json], summed: bool) -> None:
+    doc = heater(4800)
+    doc["equipment"]["quantity"] = number
+    doc["equipment"]["nameplate"]["motors"] = [{**row, "use": "blower"} for row in motors]
+    assert any(row.formula.startswith("heat + motors") for row in told(doc).steps) is summed
+
+
+@pytest.mark.parametrize(("most", "outside"), [(6000, False), (6001, True)])
+def test_a_maximum_reaches_up_to_the_largest_standard_rating(most: float, outside: bool) -> None:
+    """240.6(A) ends at 6000 A."""
+    found = [row.message for row in told(document(plate={"mca_a": 11, "max_ocpd_a": most})).findings]
+    assert any("lies outside the standard ratings" in message for message in found) is outside
