@@ -12,6 +12,7 @@ from leitung_core.starting.log_file import read_log
 from leitung_core.starting.open_form import drawn
 from leitung_core.starting.picture import Picture
 from leitung_core.starting.verdict import LegResult, SupplyResult, Verdict
+from leitung_core.starting.ways import WayOut
 from ninja import Router
 from pydantic import BaseModel, Field, RootModel
 
@@ -34,13 +35,6 @@ class Reason(BaseModel):
     unit: str
 
 
-class Way(BaseModel):
-    """A way out, tried: what to do, and the merge patch that does it."""
-
-    says: str
-    change: dict[str, Any]
-
-
 class StartOut(BaseModel):
     """Who starts, what decides it, each leg and the source, the ways out; and the picture of it."""
 
@@ -48,7 +42,7 @@ class StartOut(BaseModel):
     why: list[Reason]
     legs: list[LegResult]
     supply: SupplyResult
-    ways_out: list[Way]
+    ways_out: list[WayOut]
     findings: list[Finding]
     picture: Picture
 

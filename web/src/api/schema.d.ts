@@ -2487,7 +2487,7 @@ export interface components {
                 [key: string]: unknown;
             } | null;
             /** Ways */
-            ways?: components["schemas"]["leitung_core__findings__Way"][] | null;
+            ways?: components["schemas"]["Way"][] | null;
             /**
              * Follows
              * @default []
@@ -6177,7 +6177,7 @@ export interface components {
             legs: components["schemas"]["LegResult"][];
             supply: components["schemas"]["SupplyResult"];
             /** Ways Out */
-            ways_out: components["schemas"]["installs__starts__Way"][];
+            ways_out: components["schemas"]["WayOut"][];
             /** Findings */
             findings: components["schemas"]["Finding"][];
             picture: components["schemas"]["Picture"];
@@ -6227,30 +6227,16 @@ export interface components {
             slow: number;
         };
         /**
-         * Way
-         * @description A way out, tried: what to do, and the merge patch that does it.
+         * WayOut
+         * @description What to do in words, and the change of the document that does it.
          */
-        installs__starts__Way: {
+        WayOut: {
             /** Says */
             says: string;
             /** Change */
             change: {
                 [key: string]: unknown;
             };
-        };
-        /**
-         * Way
-         * @description A way out that is a choice: what it takes, and the change, where a change of the plan is enough.
-         */
-        leitung_core__findings__Way: {
-            /** Label */
-            label: string;
-            /** Message */
-            message: string;
-            /** Fix */
-            fix?: {
-                [key: string]: unknown;
-            } | null;
         };
         /**
          * TrialDocument
