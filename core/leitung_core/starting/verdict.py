@@ -97,7 +97,8 @@ def run(case: Case) -> Outcome:
     unknown = dict.fromkeys(missing(case.supply, course), 0.0) | course.unknown
     certain = [row for row in reasons if row.verdict in FAILS]
     maybe = [row for row in reasons if row.verdict == "may_trip"]
-    holds = [row for row in reasons if row.verdict == "starts"]
+    # Beside what is not known, nothing is said to hold.
+    holds = [row for row in reasons if row.verdict == "starts" and not unknown]
     certain.sort(key=lambda row: (row.at_s, FAILS.index(row.verdict)))
     maybe.sort(key=lambda row: row.at_s)
     verdict: Verdict = "starts"

@@ -202,6 +202,7 @@ def test_what_is_not_known_is_named_and_never_starts(document: Json, named: str)
     found, stop = starting(document)
     assert (found["verdict"], stop) == ("unknown", False)
     assert any(row["code"] == "start-unknown" and named in row["message"] for row in found["findings"])
+    assert found["why"] == []
 
 
 def test_what_fails_by_another_figure_fails_though_something_is_unknown() -> None:
