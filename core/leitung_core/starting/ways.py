@@ -8,17 +8,20 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import islice
 from typing import Any
 
 from leitung_core.errors import InputError
-from leitung_core.plan.patch import merge
+from leitung_core.plan.patch import joined, merge
 from leitung_core.starting.document import Trial, read_trial
 from leitung_core.starting.verdict import judge
 
 Doc = dict[str, Any]
 DELAYS_S = (*range(1, 31), 45, 60, 90, 120, 180, 300, 600)
 SHARES = (0.7, 0.6, 0.5, 0.45, 0.4, 0.35, 0.3, 0.25)  # of the locked rotor, as a soft starter's peak
+USUAL_SHARE = 0.35
 RAMP_S = 1.0
+MOST_TOGETHER = 4
 BREAKERS_A = (15, 20, 25, 30, 35, 40, 45, 50, 60, 70, 80, 90, 100)
 OHMS_SHARES = (0.75, 0.5, 0.35, 0.25)
 TIMES = tuple(1 + step / 10 for step in range(1, 41))
@@ -33,10 +36,14 @@ class WayOut:
 
 
 def ways_out(document: Doc, trial: Trial) -> list[WayOut]:
-    """Every way out that makes the trial start; none where it starts already."""
+    """Every way out that makes the trial start; none where it starts already.
+
+    Where no single change does, two together are tried: a load left off or soft starters, and one change more.
+    """
     if judge(trial).verdict == "starts":
         return []
-    return [way for way in _offered(document, trial) if way is not None]
+    single = [way for way in _offered(document, trial) if way is not None]
+    return single or list(islice(_together(document, trial), MOST_TOGETHER))
 
 
 def _offered(document: Doc, trial: Trial) -> Iterator[WayOut | None]:
@@ -47,6 +54,22 @@ def _offered(document: Doc, trial: Trial) -> Iterator[WayOut | None]:
     yield _ohms(document, trial)
     yield _breaker(document, trial)
     yield _bigger(document, trial)
+
+
+def _together(document: Doc, trial: Trial) -> Iterator[WayOut]:
+    firsts = [WayOut(f"Leave {load_id} off.", change) for load_id, change in _less(document, trial)]
+    softening = _softening(document, trial)
+    if softening:
+        softened, says = softening
+        firsts.append(WayOut(says(USUAL_SHARE), softened(USUAL_SHARE)))
+    for first in firsts:
+        changed = merge(document, first.change)
+        after = read_trial(changed)
+        for second in (_stagger, _soft_starters, _breaker, _bigger):
+            way = second(changed, after)
+            if way:
+                yield WayOut(f"{first.says} {way.says}", joined(first.change, way.change))
+                break
 
 
 def _starts(document: Doc, change: Doc) -> bool:
@@ -106,14 +129,30 @@ def _stagger(document: Doc, trial: Trial) -> WayOut | None:
 
 
 def _shed(document: Doc, trial: Trial) -> Iterator[WayOut | None]:
+    for load_id, change in _less(document, trial):
+        if _starts(document, change):
+            yield WayOut(f"Leave {load_id} off.", change)
+
+
+def _less(document: Doc, trial: Trial) -> Iterator[tuple[str, Doc]]:
+    """Each load that can be left off, those without a motor first."""
     motors = _motors(trial)
     for load in sorted(trial.loads, key=lambda load: load.id in motors):
         left = [row for row in document["calls"] if row["load"] != load.id]
         if left and len(left) < len(document["calls"]):
-            yield _first(document, iter([(load.id, {"calls": left})]), lambda id_: f"Leave {id_} off.")
+            yield load.id, {"calls": left}
 
 
 def _soft_starters(document: Doc, trial: Trial) -> WayOut | None:
+    softening = _softening(document, trial)
+    if softening is None:
+        return None
+    softened, says = softening
+    return _first(document, ((share, softened(share)) for share in SHARES), says)
+
+
+def _softening(document: Doc, trial: Trial) -> tuple[Callable[[float], Doc], Callable[[float], str]] | None:
+    """Soft starters on every compressor that has none, by their peak's share of the locked rotor; and in words."""
     open_to = [
         index for index, load in enumerate(trial.loads)
         if load.compressor and load.compressor.locked_rotor_a and not (load.aid and load.aid.kind == "soft_starter")
@@ -135,7 +174,7 @@ def _soft_starters(document: Doc, trial: Trial) -> WayOut | None:
         peaks = [f"{rows[index]['id']} at {rows[index]['aid']['peak_a']:g} A" for index in open_to]
         return f"A soft starter that holds the compressor of {' and '.join(peaks)} or less, for {RAMP_S:g} s or less."
 
-    return _first(document, ((share, softened(share)) for share in SHARES), says)
+    return softened, says
 
 
 def _ohms(document: Doc, trial: Trial) -> WayOut | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 import pytest
+from leitung_core.plan.patch import merge
 from leitung_core.starting.open_form import starting
 
 from tests.core.starting.trials import BATTERY, GENERATOR, INVERTER, Json, on, steady, trial, unit, verdict
@@ -170,6 +171,16 @@ def test_a_battery_sags_and_how_long_it_lasts() -> None:
     assert verdict(trial(steady("load", 12.5), **inverter({"ohms": 0.0155}))) == "starts"
     found, _ = starting(trial(steady("load", 12.5), **inverter({"ohms": 0.0156})))
     assert (found["verdict"], found["why"][0]["about"]) == ("overloads", "battery")
+
+
+def test_where_no_single_change_starts_two_together_do() -> None:
+    """Two units and the oven on the inverter: 28 A x 120 V in the end are 3360 VA, and a start is far above 4000."""
+    document = trial(unit(), unit("rear"), MICROWAVE, **inverter({"ohms": 0.003}))
+    found, _ = starting(document)
+    assert found["verdict"] == "overloads"
+    assert found["ways_out"]
+    assert all(len(way["change"]) >= 2 or way["says"].count(".") >= 2 for way in found["ways_out"])
+    assert [verdict(merge(document, way["change"])) for way in found["ways_out"]] == ["starts"] * len(found["ways_out"])
 
 
 def test_a_soft_starter_waits_out_its_lockout() -> None:

@@ -159,6 +159,11 @@ export function Starts() {
               {answer.ways_out.length > 0 && (
                 <h2 className="mt-5 border-t-2 border-ink pt-3 text-lg font-bold">Ways out, each tried</h2>
               )}
+              {answer.ways_out.length === 0 && (fails || answer.verdict === "may_trip") && (
+                <p className="mt-4 font-semibold">
+                  No change that was tried starts it: a larger source, fewer loads at once, or both.
+                </p>
+              )}
               {answer.ways_out.map((way) => (
                 <div
                   key={way.says}
