@@ -24,7 +24,7 @@ from leitung_core.wiring.lists import read_list
 from problems import Refused, not_found
 
 from installs.models import Install, PlanRevision, Shelf
-from installs.results import Revision, compute, looked_at, revision_at, written
+from installs.results import Revision, compute, revision_at, written
 from installs.signals import revision_written
 
 Kind = PlanRevision.Kind
@@ -116,7 +116,7 @@ def earlier(install: Install, number: int) -> Checked:
     """The plan as it stood at a revision, with its result. Raises a refusal where there is no such revision."""
     if not 1 <= number <= install.revision:
         raise Refused(404, "no-revision", f"There is no revision {number}. The newest is {install.revision}.")
-    return Checked(install, looked_at(install, number))
+    return Checked(install, revision_at(install, number))
 
 
 def bring_back(user: User, install_id: UUID, number: int, base: int) -> Checked:

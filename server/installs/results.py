@@ -92,7 +92,10 @@ def compute(plan: Plan, document: dict[str, Any]) -> Revision:
 
 
 def revision_at(install: Install, number: int) -> Revision:
-    """A revision with its result: as this process has it, else as it is kept, else worked out and kept."""
+    """A revision with its result: as this process has it, else as it is kept, else worked out.
+
+    What is worked out is kept where it will stay: of the last few, and of the signed one.
+    """
     found = _recall(_memory, (install.id, number))
     if found is not None:
         return found
@@ -100,22 +103,12 @@ def revision_at(install: Install, number: int) -> Revision:
     row = _row(install, number)
     if row is None:
         found = compute(read_plan(document), document)
-        _keep(install, number, found)
+        if number > install.revision - MOST_KEPT or number == install.signed_revision:
+            _keep(install, number, found)
     else:
         result = PlanResult.model_validate_json(zlib.decompress(bytes(row.body)))
         plan = read_plan(document)
         found = Revision(plan, document, result, Brief.model_validate_json(zlib.decompress(bytes(row.brief))))
-    _remember(_memory, (install.id, number), found)
-    return found
-
-
-def looked_at(install: Install, number: int) -> Revision:
-    """A revision as `revision_at` gives it; where its result is not kept any more, none is kept for it either."""
-    at_hand = _recall(_memory, (install.id, number)) is not None
-    if at_hand or number == install.revision or _row(install, number) is not None:
-        return revision_at(install, number)
-    document = document_at(install, number)
-    found = compute(read_plan(document), document)
     _remember(_memory, (install.id, number), found)
     return found
 

@@ -11,7 +11,7 @@ from leitung_core.starting.log import Event, envelope, read_events
 from leitung_core.starting.log_file import read_log
 from leitung_core.starting.open_form import drawn
 from leitung_core.starting.picture import Picture
-from leitung_core.starting.verdict import LegResult, SupplyResult, Verdict
+from leitung_core.starting.verdict import LegResult, SupplyResult, Verdict, Why
 from leitung_core.starting.ways import WayOut
 from ninja import Router
 from pydantic import BaseModel, Field, RootModel
@@ -24,22 +24,11 @@ class TrialDocument(RootModel[dict[str, Any]]):
     """A trial that the core reads itself: its messages name field, value and remedy."""
 
 
-class Reason(BaseModel):
-    """One thing that was looked at: when, what, in words, its figure against its limit."""
-
-    at_s: float
-    about: str
-    says: str
-    value: float
-    limit: float
-    unit: str
-
-
 class StartOut(BaseModel):
     """Who starts, what decides it, each leg and the source, the ways out; and the picture of it."""
 
     verdict: Verdict
-    why: list[Reason]
+    why: list[Why]
     legs: list[LegResult]
     supply: SupplyResult
     ways_out: list[WayOut]

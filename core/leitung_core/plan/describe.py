@@ -35,13 +35,13 @@ def describe(before: dict[str, Any], patch: dict[str, Any]) -> str:
     leaves = _leaves(before, patch, ())
     whole = [leaf for leaf in leaves if len(leaf[0]) == 2 and leaf[0][0] in _ELEMENTS]
     rest = [leaf for leaf in leaves if leaf not in whole]
-    lines = [*_elements(before, whole), *_landings(before, rest)]
+    lines = [*_elements(whole), *_landings(before, rest)]
     lines += _fields(before, [leaf for leaf in rest if not _end(leaf[0])])
     more = f", and {len(lines) - MOST} more" if len(lines) > MOST else ""
     return (", ".join(lines[:MOST]) + more) or "nothing changed"
 
 
-def _elements(before: dict[str, Any], leaves: list[Leaf]) -> list[str]:
+def _elements(leaves: list[Leaf]) -> list[str]:
     """Whole elements that came and went, each kind in one phrase; a unit goes without saying beside its line."""
     found = []
     for verb, came in (("added", True), ("took out", False)):

@@ -53,10 +53,10 @@ def _at_high(rating_a: float) -> str:
     return "must-trip-high-above"
 
 
-def opens(stretches: Iterable[Stretch], leg: int, rating_a: float, instant: tuple[float, float] | None) -> list[Opens]:
+def opens(stretches: Iterable[Stretch], leg: int, rating_a: float, magnetic: tuple[float, float]) -> list[Opens]:
     """What the breaker of a leg may do first and must do first, in the order of time; empty where it holds."""
     found: list[Opens] = []
-    for event in _events(stretches, leg, rating_a, instant or (figure("magnetic-low"), figure("magnetic-high"))):
+    for event in _events(stretches, leg, rating_a, magnetic):
         if event.certain or not found:
             found.append(event)
         if event.certain:
@@ -64,18 +64,18 @@ def opens(stretches: Iterable[Stretch], leg: int, rating_a: float, instant: tupl
     return found
 
 
-def _events(stretches: Iterable[Stretch], leg: int, rating_a: float, instant: tuple[float, float]) -> Iterator[Opens]:
-    quick = _Heat(figure("quick-heat"), figure("quick-time"), figure("never-trips"))
+def _events(stretches: Iterable[Stretch], leg: int, rating_a: float, magnetic: tuple[float, float]) -> Iterator[Opens]:
+    quick = _quickest()
     creep = _Heat(figure("creep-heat"), figure("creep-time"))
     slow = _Slowest(rating_a)
     for stretch in stretches:
         amps = stretch.amps[leg - 1]
         times, start, lasts = amps / rating_a, stretch.start_s, stretch.end_s - stretch.start_s
-        if times >= instant[1] - EXACT:
-            yield Opens(start, True, amps, instant[1] * rating_a, f"{times:.1f} times the rating: the magnetic trip")
-        elif times >= instant[0] - EXACT:
-            says = f"{times:.1f} times the rating: the magnetic trip begins between {instant[0]:g} and {instant[1]:g}"
-            yield Opens(start, False, amps, instant[0] * rating_a, says)
+        if times >= magnetic[1] - EXACT:
+            yield Opens(start, True, amps, magnetic[1] * rating_a, f"{times:.1f} times the rating: the magnetic trip")
+        elif times >= magnetic[0] - EXACT:
+            says = f"{times:.1f} times the rating: the magnetic trip begins between {magnetic[0]:g} and {magnetic[1]:g}"
+            yield Opens(start, False, amps, magnetic[0] * rating_a, says)
         told = [
             Opens(start + after, False, amps, rating_a, f"{times:.2f} times the rating for {_time(after)}: {words}")
             for heat, words in ((quick, "the quickest breakers trip"), (creep, "some trip in the end"))
@@ -94,7 +94,7 @@ class WarmUp:
     """The heat of the quickest and the slowest breaker as a current goes through them, as shares of what trips them."""
 
     def __init__(self, rating_a: float) -> None:
-        self._quick = _Heat(figure("quick-heat"), figure("quick-time"), figure("never-trips"))
+        self._quick = _quickest()
         self._slow = _Slowest(rating_a)
 
     def carry(self, times: float, lasts: float) -> None:
@@ -130,6 +130,10 @@ class _Heat:
             return 0.0 if before >= self.bound and goal > self.bound else None
         after = self.time_s * math.log((goal - before) / (goal - self.bound))
         return after if after <= lasts else None
+
+
+def _quickest() -> _Heat:
+    return _Heat(figure("quick-heat"), figure("quick-time"), figure("never-trips"))
 
 
 class _Slowest:

@@ -8,6 +8,7 @@ from itertools import product
 
 from leitung_core.starting import document as doc
 from leitung_core.starting.document import Range, Trial, wide_figures
+from leitung_core.starting.figures import figure
 
 Pick = Callable[[Range | None], float | None]
 
@@ -82,7 +83,7 @@ class Supply:
     volts: float
     legs: int
     breaker_a: float | None
-    instant: tuple[float, float] | None
+    magnetic: tuple[float, float]
     ohms: float | None
     limits: Limits | None
 
@@ -111,14 +112,19 @@ def cases(trial: Trial) -> Iterator[Case]:
         yield Case(supply, tuple(_load(load, pick) for load in trial.loads), tuple(trial.calls))
 
 
+def magnetic(supply: doc.Supply) -> tuple[float, float]:
+    """Between how many times the rating the magnetic trip begins: as it is known, else as breakers are made."""
+    known = supply.instant_x
+    return (known.low, known.high) if known else (figure("magnetic-low"), figure("magnetic-high"))
+
+
 def _supply(supply: doc.Supply, pick: Pick) -> Supply:
     volts, breaker = pick(supply.volts) or 0.0, pick(supply.breaker_a)
-    known = supply.instant_x
-    pick(known)
+    pick(supply.instant_x)
     ohms = pick(supply.source_ohms)
     generator, inverter = _generator(supply.generator, pick), _inverter(supply.inverter, pick)
     limits = {"generator": generator, "inverter": inverter}.get(supply.kind)
-    return Supply(supply.kind, volts, supply.legs, breaker, (known.low, known.high) if known else None, ohms, limits)
+    return Supply(supply.kind, volts, supply.legs, breaker, magnetic(supply), ohms, limits)
 
 
 def _generator(found: doc.Generator | None, pick: Pick) -> Limits | None:

@@ -12,6 +12,7 @@ from leitung_core.starting.figures import figure
 from leitung_core.starting.picture import Picture, picture
 from leitung_core.starting.verdict import Outcome, judge
 from leitung_core.starting.ways import ways_out
+from leitung_core.units import sentence
 
 DIGITS = 4
 
@@ -27,7 +28,7 @@ def drawn(data: Any) -> tuple[dict[str, Any], Picture]:
     """The answer to a trial's document, and its picture. Raises InputError where it cannot be read."""
     trial = read_trial(data)
     outcome = judge(trial)
-    told = [row.at_s for row in outcome.why if row.verdict != "starts"]
+    told = [row.at_s for row in outcome.against]
     return answer(data, trial, outcome), picture(trial, outcome.course, told)
 
 
@@ -35,11 +36,11 @@ def answer(data: Any, trial: Trial, outcome: Outcome) -> dict[str, Any]:
     """The open form of an outcome."""
     found = {
         "verdict": outcome.verdict,
-        "why": [{name: value for name, value in asdict(row).items() if name != "verdict"} for row in outcome.why],
+        "why": [asdict(row) for row in outcome.why],
         "legs": [asdict(leg) for leg in outcome.legs],
         "supply": asdict(outcome.supply),
         "trace": [{"t_s": row.start_s, "leg_a": list(row.amps)} for row in outcome.course.stretches],
-        "ways_out": [asdict(way) for way in ways_out(data, trial)],
+        "ways_out": [asdict(way) for way in ([] if outcome.verdict == "starts" else ways_out(data, trial))],
         "findings": [row.model_dump(exclude_none=True, exclude={"key", "follows"}) for row in findings(trial, outcome)],
     }
     return dict(_rounded(found))
@@ -57,22 +58,18 @@ def findings(trial: Trial, outcome: Outcome) -> Iterator[Finding]:
     """What stands against a trial, and what its verdict rests on."""
     decides = outcome.why[0] if outcome.why else None
     if outcome.fails and decides:
-        message = f"{_capital(decides.about)}, {decides.at_s:g} s: {decides.says}. Do not try it: change it first."
+        message = f"{sentence(decides.about)}, {decides.at_s:g} s: {decides.says}. Do not try it: change it first."
         yield finding("start-fails", "supply", message)
     elif outcome.verdict == "may_trip" and decides:
-        yield finding("start-may-trip", "supply", f"{_capital(decides.about)}, {decides.at_s:g} s: {decides.says}.")
+        yield finding("start-may-trip", "supply", f"{sentence(decides.about)}, {decides.at_s:g} s: {decides.says}.")
     for name, at in outcome.unknown.items():
-        message = f"{_capital(name)}: not known, and it decides from {at:g} s on."
+        message = f"{sentence(name)}: not known, and it decides from {at:g} s on."
         yield finding("start-unknown", "supply", message, fact=name)
     wide = wide_figures(trial)
     if wide:
         yield finding("start-range", "supply", f"Known as a range, its worst taken: {', '.join(wide)}.")
     yield from _factors(trial)
     yield from _continuous(trial, outcome)
-
-
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
 
 
 def _factors(trial: Trial) -> Iterator[Finding]:

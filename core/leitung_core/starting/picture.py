@@ -8,8 +8,8 @@ from collections.abc import Iterable, Iterator
 from pydantic import BaseModel
 
 from leitung_core.starting.breaker import WarmUp
+from leitung_core.starting.case import magnetic
 from leitung_core.starting.document import Trial
-from leitung_core.starting.figures import figure
 from leitung_core.starting.timeline import Course
 
 AFTER_S = 6.0  # shown after the last event
@@ -81,8 +81,7 @@ def picture(trial: Trial, course: Course, told: Iterable[float] = ()) -> Picture
 
 def _leg(trial: Trial, course: Course, leg: int, until: float) -> LegPicture:
     rating = trial.supply.breaker_a.low if trial.supply.breaker_a else None
-    known = trial.supply.instant_x
-    low, high = (known.low, known.high) if known else (figure("magnetic-low"), figure("magnetic-high"))
+    low, high = magnetic(trial.supply)
     return LegPicture(
         leg=leg,
         steps=[StepAt(t_s=row.start_s, a=row.amps[leg - 1]) for row in course.stretches if row.start_s < until],

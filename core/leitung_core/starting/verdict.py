@@ -28,7 +28,10 @@ class Why:
     value: float
     limit: float
     unit: str
-    verdict: Verdict = "starts"
+
+
+# A thing looked at, and what it says of the start.
+Judged = tuple[Verdict, Why]
 
 
 @dataclass(frozen=True)
@@ -59,14 +62,20 @@ class SupplyResult:
 
 @dataclass(frozen=True)
 class Outcome:
-    """A case run: its verdict, the reasons with what decides first, each leg, the source, what flows."""
+    """A case run: its verdict, what stands against it with what decides first, what holds, each leg, the source."""
 
     verdict: Verdict
-    why: tuple[Why, ...]
+    against: tuple[Why, ...]
+    holds: tuple[Why, ...]
     legs: tuple[LegResult, ...]
     supply: SupplyResult
     course: Course
     unknown: dict[str, float]
+
+    @property
+    def why(self) -> tuple[Why, ...]:
+        """Everything that was looked at."""
+        return self.against + self.holds
 
     @property
     def fails(self) -> bool:
@@ -84,9 +93,9 @@ def _rank(outcome: Outcome) -> tuple[int, float, float]:
     return grade, outcome.why[0].at_s if outcome.why else 0.0, -max(leg.peak_a or 0.0 for leg in outcome.legs)
 
 
-def grade(trial: Trial) -> int:
-    """How bad the verdict is: 0 starts, 1 not known, 2 may trip, 3 fails."""
-    return 3 - _rank(judge(trial))[0]
+def starts(trial: Trial) -> bool:
+    """Whether it starts at every corner; the first that does not is enough."""
+    return all(run(case).verdict == "starts" for case in cases(trial))
 
 
 def run(case: Case) -> Outcome:
@@ -95,30 +104,29 @@ def run(case: Case) -> Outcome:
     opening = {leg: _opens(case, course, leg) for leg in range(1, case.supply.legs + 1)}
     reasons = [*_breakers(case, course, opening), *_stalls(case, course), *_sources(case, course)]
     unknown = dict.fromkeys(missing(case.supply, course), 0.0) | course.unknown
-    certain = [row for row in reasons if row.verdict in FAILS]
-    maybe = [row for row in reasons if row.verdict == "may_trip"]
+    certain = sorted((row for row in reasons if row[0] in FAILS), key=lambda row: (row[1].at_s, FAILS.index(row[0])))
+    maybe = sorted((row for row in reasons if row[0] == "may_trip"), key=lambda row: row[1].at_s)
     # Beside what is not known, nothing is said to hold.
-    holds = [row for row in reasons if row.verdict == "starts" and not unknown]
-    certain.sort(key=lambda row: (row.at_s, FAILS.index(row.verdict)))
-    maybe.sort(key=lambda row: row.at_s)
+    holds = tuple(why for told, why in reasons if told == "starts" and not unknown)
     verdict: Verdict = "starts"
     if certain:
-        verdict = certain[0].verdict
+        verdict = certain[0][0]
     elif maybe:
         verdict = "may_trip"
     elif unknown:
         verdict = "unknown"
     legs = tuple(_leg(case, course, leg, opening[leg]) for leg in opening)
-    return Outcome(verdict, (*certain, *maybe, *holds), legs, _supply(case, course), course, unknown)
+    against = tuple(why for _, why in (*certain, *maybe))
+    return Outcome(verdict, against, holds, legs, _supply(case, course), course, unknown)
 
 
 def _opens(case: Case, course: Course, leg: int) -> list[Opens]:
     if case.supply.breaker_a is None:
         return []
-    return opens(course.stretches, leg, case.supply.breaker_a, case.supply.instant)
+    return opens(course.stretches, leg, case.supply.breaker_a, case.supply.magnetic)
 
 
-def _breakers(case: Case, course: Course, opening: dict[int, list[Opens]]) -> Iterator[Why]:
+def _breakers(case: Case, course: Course, opening: dict[int, list[Opens]]) -> Iterator[Judged]:
     rating = case.supply.breaker_a
     if rating is None:
         return
@@ -127,18 +135,18 @@ def _breakers(case: Case, course: Course, opening: dict[int, list[Opens]]) -> It
         for event in events:
             verdict: Verdict = "trips" if event.certain else "may_trip"
             says = f"{event.amps:.1f} A, {event.says}"
-            yield Why(event.at_s, about, says, event.amps, event.limit_a, "A", verdict)
+            yield verdict, Why(event.at_s, about, says, event.amps, event.limit_a, "A")
         if not events:
             peak, at = _peak(course, leg)
-            low = case.supply.instant[0] if case.supply.instant else figure("magnetic-low")
+            low, _ = case.supply.magnetic
             over = peak > rating
             says = f"{peak:.1f} A at the most: below its magnetic trip, and too short to warm it" if over else (
                 f"{peak:.1f} A at the most, never above its rating"
             )  # fmt: skip
-            yield Why(at, about, says, peak, low * rating if over else rating, "A")
+            yield "starts", Why(at, about, says, peak, low * rating if over else rating, "A")
 
 
-def _stalls(case: Case, course: Course) -> Iterator[Why]:
+def _stalls(case: Case, course: Course) -> Iterator[Judged]:
     """Motors whose volts while they start fall below what they need; the least volts of all where all have enough."""
     if case.supply.ohms is None:
         return
@@ -151,26 +159,26 @@ def _stalls(case: Case, course: Course) -> Iterator[Why]:
             if left < share and (piece.load, piece.part) not in told:
                 told.add((piece.load, piece.part))
                 says = f"{left * nominal:.1f} V are left, {left * 100:.0f} % of {nominal:g} V: it may not come up"
-                yield Why(stretch.start_s, about, says, left * nominal, share * nominal, "V", "stalls")
+                yield "stalls", Why(stretch.start_s, about, says, left * nominal, share * nominal, "V")
             if least is None or left < least[0]:
                 least = left, stretch.start_s, about, nominal
     if least is not None and not told:
         left, at, about, nominal = least
         says = f"{left * nominal:.1f} V are left at its start, {left * 100:.0f} % of {nominal:g} V"
-        yield Why(at, about, says, left * nominal, share * nominal, "V")
+        yield "starts", Why(at, about, says, left * nominal, share * nominal, "V")
 
 
-def _sources(case: Case, course: Course) -> Iterator[Why]:
+def _sources(case: Case, course: Course) -> Iterator[Judged]:
     told = False
     for row in overloads(case.supply, course):
         told = True
         verdict: Verdict = "overloads" if row.certain else "may_trip"
-        yield Why(row.at_s, row.about, row.says, row.value, row.limit, row.unit, verdict)
+        yield verdict, Why(row.at_s, row.about, row.says, row.value, row.limit, row.unit)
     limits = case.supply.limits
     if limits and not told and limits.surge_w is not None:
         peak = max(course.stretches, key=lambda stretch: stretch.watts)
         says = f"{peak.watts:.0f} W at the most"
-        yield Why(peak.start_s, case.supply.kind, says, peak.watts, limits.surge_w, "W")
+        yield "starts", Why(peak.start_s, case.supply.kind, says, peak.watts, limits.surge_w, "W")
 
 
 def _peak(course: Course, leg: int) -> tuple[float, float]:

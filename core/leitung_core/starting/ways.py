@@ -13,8 +13,10 @@ from typing import Any
 
 from leitung_core.errors import InputError
 from leitung_core.plan.patch import joined, merge
+from leitung_core.rulebook import rulebook
+from leitung_core.rulebook.editions import NEWEST
 from leitung_core.starting.document import Trial, read_trial
-from leitung_core.starting.verdict import judge
+from leitung_core.starting.verdict import starts
 
 Doc = dict[str, Any]
 DELAYS_S = (*range(1, 31), 45, 60, 90, 120, 180, 300, 600)
@@ -22,7 +24,7 @@ SHARES = (0.7, 0.6, 0.5, 0.45, 0.4, 0.35, 0.3, 0.25)  # of the locked rotor, as 
 USUAL_SHARE = 0.35
 RAMP_S = 1.0
 MOST_TOGETHER = 4
-BREAKERS_A = (15, 20, 25, 30, 35, 40, 45, 50, 60, 70, 80, 90, 100)
+LARGEST_BREAKER_A = 100
 OHMS_SHARES = (0.75, 0.5, 0.35, 0.25)
 TIMES = tuple(1 + step / 10 for step in range(1, 41))
 
@@ -36,12 +38,10 @@ class WayOut:
 
 
 def ways_out(document: Doc, trial: Trial) -> list[WayOut]:
-    """Every way out that makes the trial start; none where it starts already.
+    """Every way out of a trial that does not start.
 
     Where no single change does, two together are tried: a load left off or soft starters, and one change more.
     """
-    if judge(trial).verdict == "starts":
-        return []
     single = [way for way in _offered(document, trial) if way is not None]
     return single or list(islice(_together(document, trial), MOST_TOGETHER))
 
@@ -74,7 +74,7 @@ def _together(document: Doc, trial: Trial) -> Iterator[WayOut]:
 
 def _starts(document: Doc, change: Doc) -> bool:
     try:
-        return judge(read_trial(merge(document, change))).verdict == "starts"
+        return starts(read_trial(merge(document, change)))
     except InputError:
         return False
 
@@ -189,7 +189,8 @@ def _breaker(document: Doc, trial: Trial) -> WayOut | None:
     rating = trial.supply.breaker_a
     if rating is None:
         return None
-    changes = ((size, {"supply": {"breaker_a": size}}) for size in BREAKERS_A if size > rating.low)
+    made = [int(size) for size in rulebook(NEWEST).standard_ratings_a if rating.low < size <= LARGEST_BREAKER_A]
+    changes = ((size, {"supply": {"breaker_a": size}}) for size in made)
     return _first(document, changes, lambda size: f"A supply of {size} A, where its conductors and its unit allow it.")
 
 

@@ -13,13 +13,14 @@ from leitung_core.starting.case import cases
 from leitung_core.starting.document import read_trial
 from leitung_core.starting.open_form import starting
 from leitung_core.starting.timeline import course_of
-from leitung_core.starting.verdict import grade
+from leitung_core.starting.verdict import judge
 
 from tests.core.starting.trials import BATTERY, INVERTER, Json, on, steady, trial, unit, verdict
 
 
 def worse(document: Json) -> int:
-    return grade(read_trial(document))
+    """0 starts, 1 not known, 2 may trip, 3 fails."""
+    return {"starts": 0, "unknown": 1, "may_trip": 2}.get(judge(read_trial(document)).verdict, 3)
 
 
 def figures(low: float, high: float) -> st.SearchStrategy[float]:

@@ -6144,24 +6144,6 @@ export interface components {
             parts: components["schemas"]["PartPicture"][];
         };
         /**
-         * Reason
-         * @description One thing that was looked at: when, what, in words, its figure against its limit.
-         */
-        Reason: {
-            /** At S */
-            at_s: number;
-            /** About */
-            about: string;
-            /** Says */
-            says: string;
-            /** Value */
-            value: number;
-            /** Limit */
-            limit: number;
-            /** Unit */
-            unit: string;
-        };
-        /**
          * StartOut
          * @description Who starts, what decides it, each leg and the source, the ways out; and the picture of it.
          */
@@ -6172,7 +6154,7 @@ export interface components {
              */
             verdict: "starts" | "may_trip" | "trips" | "stalls" | "overloads" | "unknown";
             /** Why */
-            why: components["schemas"]["Reason"][];
+            why: components["schemas"]["Why"][];
             /** Legs */
             legs: components["schemas"]["LegResult"][];
             supply: components["schemas"]["SupplyResult"];
@@ -6237,6 +6219,24 @@ export interface components {
             change: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * Why
+         * @description One thing that was looked at: when, what, in words, its figure against its limit.
+         */
+        Why: {
+            /** At S */
+            at_s: number;
+            /** About */
+            about: string;
+            /** Says */
+            says: string;
+            /** Value */
+            value: number;
+            /** Limit */
+            limit: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * TrialDocument
