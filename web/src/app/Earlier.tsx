@@ -2,6 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 
 import { freshKey, type PlanOut, post } from "../api/client";
+import { inWords } from "../ui/inWords";
 import { Button, Mark } from "../ui/parts";
 
 interface Props {
@@ -18,8 +19,7 @@ export function Earlier({ id, at, newest, mayBring, onNow }: Props) {
     mutationFn: async () => {
       const path = `/api/installs/${id}/revisions/${String(at)}/bringing-back`;
       const sent = await post<PlanOut>(path, freshKey(), { base_revision: newest });
-      if (sent.kind === "refused") throw new Error(sent.problem.detail);
-      if (sent.kind === "unreachable") throw new Error("Leitung does not answer. Nothing was changed; try again.");
+      if (sent.kind !== "done") throw new Error(inWords(sent));
       return sent.body;
     },
     onSuccess(plan) {

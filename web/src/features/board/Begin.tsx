@@ -5,7 +5,7 @@ import { useNavigate } from "react-router";
 
 import { api, data, freshKey, type InstallOut, type PlanOut, post } from "../../api/client";
 import { Button } from "../../ui/parts";
-import { inWords } from "./inWords";
+import { inWords } from "../../ui/inWords";
 
 const MOST_BYTES = 5_000_000;
 

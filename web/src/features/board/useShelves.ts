@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { freshKey, type InstallOut, post } from "../../api/client";
-import { inWords } from "./inWords";
+import { inWords } from "../../ui/inWords";
 
 export type Shelf = InstallOut["shelf"];
 const KEPT_DAYS = 30;

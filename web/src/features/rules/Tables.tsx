@@ -44,9 +44,7 @@ export function Tables({ tables, cited = null, uses }: Props) {
             <b>{table.table}</b>
             <span className="text-soft">
               {table.title}
-              {usedAt(table, uses).length > 0 && (
-                <span className="block text-sm text-ink">used at {usedAt(table, uses).join(", ")}</span>
-              )}
+              <Uses lines={usedAt(table, uses)} />
             </span>
           </button>
           {open === table.id && <Shown table={table} />}
@@ -54,6 +52,10 @@ export function Tables({ tables, cited = null, uses }: Props) {
       ))}
     </ul>
   );
+}
+
+function Uses({ lines }: { lines: readonly string[] }) {
+  return lines.length ? <span className="block text-sm text-ink">used at {lines.join(", ")}</span> : null;
 }
 
 function Shown({ table }: { table: TableOut }) {

@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import { freshKey, type LogColumn, post } from "../../api/client";
 import { LogDrawing } from "../../drawing/LogDrawing";
+import { inWords } from "../../ui/inWords";
 import { Mark } from "../../ui/parts";
 
 const NAMES: Record<string, string> = { step_up: "step up", step_down: "step down" };
@@ -18,12 +19,7 @@ export function LoggedCurrent({ rating }: { rating: number | null }) {
     const body = { csv: await file.text(), ...(rating === null ? {} : { rating_a: rating }) };
     const sent = await post<{ columns: LogColumn[] }>("/api/logs", freshKey(), body);
     if (sent.kind === "done") setColumns(sent.body.columns);
-    if (sent.kind === "done") setSaid("");
-    else if (sent.kind === "unreachable") setSaid("Leitung does not answer. Choose the file again in a moment.");
-    else {
-      const first = sent.problem.errors?.[0];
-      setSaid(first ? `${first.field}: ${first.message}. ${first.remedy}` : sent.problem.detail);
-    }
+    setSaid(sent.kind === "done" ? "" : inWords(sent));
   }
   return (
     <section aria-label="A logged current" className="mt-6 border-t-2 border-ink pt-3">

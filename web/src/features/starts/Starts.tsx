@@ -8,6 +8,8 @@ import { merge } from "../../plan/merge";
 import { Page } from "../../ui/Page";
 import { Button, Mark } from "../../ui/parts";
 import { SideScroll } from "../../ui/SideScroll";
+import { inWords } from "../../ui/inWords";
+import { sentence } from "../../ui/text";
 import { FigureField, Pick } from "./Figures";
 import { LoadEditor } from "./LoadEditor";
 import { LoggedCurrent } from "./LoggedCurrent";
@@ -57,7 +59,6 @@ export function Starts() {
     staleTime: Infinity,
   });
   const answer = found.data;
-  const refused = found.error instanceof Refusal ? found.error.problem : null;
   const supply = (change: Partial<Trial["supply"]>) => setTrial({ ...trial, supply: { ...trial.supply, ...change } });
   const load = trial.loads.find(({ id }) => id === selected);
   const decides = answer?.why[0];
@@ -74,19 +75,16 @@ export function Starts() {
           </h1>
           {decides && (
             <p className="mt-1 text-soft">
-              {capital(decides.about)}, {decides.at_s.toFixed(1)} s: {decides.says}.
+              {sentence(decides.about)}, {decides.at_s.toFixed(1)} s: {decides.says}.
             </p>
           )}
-          {refused && (
+          {found.error && (
             <p role="alert" className="mt-1 font-semibold text-stop">
-              {refused.errors?.[0]
-                ? `${refused.errors[0].field}: ${refused.errors[0].message}. ${refused.errors[0].remedy}`
-                : refused.detail}
-            </p>
-          )}
-          {found.error && !refused && (
-            <p role="alert" className="mt-1 font-semibold text-stop">
-              Leitung does not answer. What you entered stays here; try again.
+              {inWords(
+                found.error instanceof Refusal
+                  ? { kind: "refused", problem: found.error.problem }
+                  : { kind: "unreachable" },
+              )}
             </p>
           )}
           <p className="mt-1 flex flex-wrap items-baseline gap-x-4">
@@ -234,10 +232,6 @@ function headline(answer: StartOut): string {
   if (sooner && answer.verdict === "trips")
     return `It trips within ${long(decides.at_s)}, perhaps after ${long(sooner.at_s)}`;
   return `${SAYS[answer.verdict]}, ${long(decides.at_s)} in`;
-}
-
-function capital(text: string): string {
-  return text.slice(0, 1).toUpperCase() + text.slice(1);
 }
 
 function long(seconds: number): string {

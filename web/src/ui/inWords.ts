@@ -1,4 +1,4 @@
-import type { Sent } from "../../api/client";
+import type { Sent } from "../api/client";
 
 /** Why a write was not carried out. */
 export function inWords(answer: Exclude<Sent<unknown>, { kind: "done" }>): string {
