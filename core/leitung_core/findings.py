@@ -278,6 +278,11 @@ CODES: dict[str, Code] = {
     "start-unknown": Code("warning", "110.3(B)", "A figure that decides a start is not known."),
     "start-range": Code("note", "110.3(B)", "A figure is known as a range; the verdict is its worst."),
     "start-factor-taken": Code("note", "110.3(B)", "A power factor is not known; the worst, 1, was taken."),
+    "start-aid-not-landed": Code(
+        "warning", "110.3(B)", "A start aid is drawn and not landed on all of its leads: it helps nothing yet."
+    ),
+    "start-aid-not-drawn": Code("warning", "110.3(B)", "A start counts on an aid that is not on the drawing yet."),
+    "source-lacks-leg": Code("stop", "110.4", "A line lies between two legs, and the source in place has one."),
     "log-changed-in-gap": Code("note", "design", "A current changed while nothing was logged."),
     "log-trip-unknown": Code("note", "design", "Without the breaker's rating a stop cannot be told from a trip."),
     "log-peak-least": Code("note", "design", "A logger slower than a start has seen less than its true peak."),
@@ -413,7 +418,7 @@ STILL_TO_ENTER: dict[str, str] = {
     "source-missing": "panel", "equipment-missing": "unit", "gfci-room-unknown": "ground-fault protection",
     "load-incomplete": "loads of the panel", "feeder-missing": "feeder",
     "cable-make-missing": "make of the cable", "cable-length-missing": "length of the cable",
-    "cable-route-missing": "way of the cable",
+    "cable-route-missing": "way of the cable", "start-unknown": "what decides a start",
 }  # fmt: skip
 # Of those, what a computed proposal can fill.
 PROPOSED = ("ocpd-type-missing", "ocpd-not-chosen", "conductor-not-chosen", "disconnect-missing", "spaces-missing")
@@ -442,6 +447,9 @@ WAYS: dict[str, Way] = {
         ("dry-contact-fed-twice", "Feed it from one supply", "the other side goes through a relay of its own"),
         ("loads-in-series", "Give each its own return", "from its common to that of its supply"),
         ("chatters", "Break the ring", "no coil is fed over a contact that it opens itself"),
+        ("start-fails", "Try the ways out at Supply", "each was run before it is offered"),
+        ("source-lacks-leg", "Leave that line on the other source", "or take one with two hot legs"),
+        ("panel-overloaded", "Take load off, or feed it from more", "what runs at once, or the supply itself"),
         ("call-does-nothing", "Follow its call", "from the thermostat to its terminal, conductor by conductor"),
         ("call-not-carried", "Take a cable with one more", "or leave the call unused and say what system it is"),
         ("control-drop", "Shorten or thicken it", "a thicker conductor, or a relay near the load"),

@@ -1,7 +1,7 @@
 """The museum: every unit on its source, a subpanel behind a feeder, an outbuilding, a trailer at its pedestal.
 
 Honest mistakes in it: a breaker above the rooftop unit's maximum, indoor cable through an outdoor wall, a heater's
-30 A on 12 AWG, and two roof units at once on a 30 A pedestal.
+30 A on 12 AWG, and two roof units at once on a 30 A pedestal, beside an oven that nobody counted.
 """
 
 from __future__ import annotations
@@ -15,6 +15,15 @@ from leitung_core.plan.model import FORMAT, FORMAT_VERSION
 
 from leitung_demo.landings import wired
 from leitung_demo.small import disconnect, interior, whip
+
+# A roof unit on its soft starter, as its makers' sheets have it.
+SOFTENED = {
+    "compressor_after_s": 5,
+    "power_factor": 0.9,
+    "fan_inrush_a": 6,
+    "fan_inrush_s": 0.5,
+    "aid": {"kind": "soft_starter", "peak_a": 22, "ramp_s": 1, "lockout_s": 300},
+}
 
 
 def unit(model: str, name: str, place: str, **more: Any) -> dict[str, Any]:
@@ -107,7 +116,28 @@ def sources() -> dict[str, Any]:
         },
         "TP": {
             "kind": "pedestal", "name": "Trailer pedestal", "place": "north yard", "volts": 120, "phase": 1,
-            "volts_to_ground": 120, "bus_a": 30,
+            "volts_to_ground": 120, "bus_a": 30, "ohms": 0.09,
+            "existing": {"microwave": {"name": "microwave", "existing_a": 12, "often": "seldom"}},
+        },
+        "GE": {
+            "kind": "generator", "name": "Generator", "place": "north yard", "volts": 120, "phase": 1,
+            "volts_to_ground": 120, "main_a": 30, "in_place_of": "TP", "over_by": "cord", "starts_itself": False,
+            "ohms": 0.06,
+            "generator": {"running_w": 3600, "surge_w": 5000, "surge_s": 5, "power_factor": 1, "economy": True},
+            "calls": {"RU-2": {"at_s": 20}, "microwave": {"off": True}},
+        },
+        "IV": {
+            "kind": "inverter", "name": "Inverter and battery", "place": "under the bench", "volts": 120, "phase": 1,
+            "volts_to_ground": 120, "main_a": 30, "in_place_of": "TP", "over_by": "transfer_switch",
+            "starts_itself": True, "ohms": 0.03,
+            "inverter": {
+                "running_w": 2400, "surge_w": 4800, "surge_s": 2, "efficiency": 0.9, "idle_w": 30,
+                "battery": {
+                    "nominal_v": 12.8, "full_v": 13.3, "cutoff_v": 10.8, "ohms": 0.006, "energy_wh": 5120,
+                    "usable": 0.9,
+                },
+            },
+            "calls": {"RU-2": {"off": True}, "microwave": {"off": True}},
         },
     }  # fmt: skip
 
@@ -122,8 +152,8 @@ def equipment() -> dict[str, Any]:
         "SH-1": unit("MS-23E", "steam humidifier", "string vault"),
         "DH-1": unit("DB-130D", "dehumidifier", "string vault"),
         "CP-1": unit("SP-1", "condensate pump", "string vault"),
-        "RU-1": unit("RR-135", "front roof unit", "exhibit trailer"),
-        "RU-2": unit("RR-135", "rear roof unit", "exhibit trailer"),
+        "RU-1": unit("RR-135", "front roof unit", "exhibit trailer", start=SOFTENED),
+        "RU-2": unit("RR-135", "rear roof unit", "exhibit trailer", start=SOFTENED),
     }
 
 

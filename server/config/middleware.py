@@ -20,7 +20,7 @@ Next = Callable[[HttpRequest], HttpResponse]
 KEY = re.compile(r"[A-Za-z0-9_-]{8,64}")
 # These keep nothing: signing in and out, and computing an answer.
 NOT_WRITES = re.compile(
-    r"/api/session|/api/size|/api/check|/api/starting|/api/logs|/api/devices/proofs|/api/installs/[^/]+/(trials|entry/[a-z]+|bench/runs|bench/fits|photos/[^/]+/takings|analyses/[^/]+/diagnoses)"
+    r"/api/session|/api/size|/api/check|/api/starting|/api/logs|/api/devices/proofs|/api/installs/[^/]+/(trials|supplies/[^/]+/starts|entry/[a-z]+|bench/runs|bench/fits|photos/[^/]+/takings|analyses/[^/]+/diagnoses)"
 )
 
 

@@ -21,6 +21,7 @@ from documents.control import control_pdf
 from documents.landings import conductor_labels_pdf, landings_pdf
 from documents.package import directory_pdf, labels_pdf, schedule_pdf
 from documents.record import record_pdf
+from documents.trials import trials_pdf
 
 router = Router(tags=["documents"])
 
@@ -107,6 +108,14 @@ def printed_controls(request: HttpRequest, install_id: UUID, query: Query[Contro
     user = person(request)
     found = actions.checked(actions.find(user, install_id))
     return _sheet(control_pdf(found, user, query.system), f"{found.plan.name} controls {query.system}")
+
+
+@router.get("/installs/{install_id}/trials.pdf", response={200: bytes})
+def printed_trials(request: HttpRequest, install_id: UUID) -> HttpResponse:
+    """The trial sheet: source by source, what is expected, and what was measured or is to be."""
+    user = person(request)
+    found = actions.checked(actions.find(user, install_id))
+    return _sheet(trials_pdf(found, user), f"{found.plan.name} trials")
 
 
 @router.get("/installs/{install_id}/landings.csv", response={200: str})

@@ -28,6 +28,11 @@ def draw_bench(found: Checked, rails: list[dict[str, Any]], width: int) -> dict[
     return _draw(found, width, "bench", rails=rails)
 
 
+def draw_starts(found: Checked, pictures: dict[str, Any], width: int) -> dict[str, str]:
+    """One SVG by source: the current of a start against time, its breaker's limits, each load's call."""
+    return _draw(found, width, "starts", pictures=pictures)
+
+
 def _draw(found: Checked, width: int, what: str, **more: Any) -> dict[str, str]:
     data = {
         **more,

@@ -8,7 +8,8 @@ import segno
 from accounts.models import User
 from installs.actions import Checked
 from leitung_core.circuits.result import CircuitResult
-from leitung_core.plan.model import Circuit, Source, Unit
+from leitung_core.plan.model import Circuit, Unit
+from leitung_core.plan.sources import Source
 from leitung_core.plant.lines import device_of
 from leitung_core.plant.order import sources_in_order
 from leitung_core.plant.poles import supply_of

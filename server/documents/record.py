@@ -12,7 +12,6 @@ from installs.actions import Checked
 from installs.models import Install
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.explain import Step
-from leitung_core.result.signed import VERSION
 from leitung_core.units import say, say_size
 from photos.models import Photo
 from PIL import Image
@@ -35,7 +34,7 @@ def record_pdf(found: Checked, user: User) -> bytes:
 
 
 def _attached(install: Install) -> bytes:
-    known = Signature.objects.filter(install=install, covers=VERSION)
+    known = Signature.objects.filter(install=install, covers__gte=1)
     signature = known.select_related("author").order_by("-at").first()
     if signature is None:
         return orjson.dumps({"content": content(install, install.revision)})
@@ -43,7 +42,8 @@ def _attached(install: Install) -> bytes:
         "name": signature.name, "by": signature.author.username, "revision": signature.revision,
         "at": signature.at.isoformat(), "digest": signature.digest,
     }  # fmt: skip
-    return orjson.dumps({"content": content(install, signature.revision, signature.at), "signature": signed})
+    covered = content(install, signature.revision, signature.at, signature.covers)
+    return orjson.dumps({"content": covered, "signature": signed})
 
 
 def _context(found: Checked, user: User) -> dict[str, Any]:
@@ -66,6 +66,7 @@ def _context(found: Checked, user: User) -> dict[str, Any]:
         "cautions": list(dict.fromkeys(step.caution for step in record.steps if step.caution)),
         "readings": _readings(record),
         "tests": record.tests,
+        "trials": [trial for trial in record.trials if trial.entries],
         "set_up": record.set_up,
         "set": sum(row.done for row in record.set_up),
         "landings": record.landings,

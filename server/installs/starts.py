@@ -3,18 +3,29 @@
 from __future__ import annotations
 
 from typing import Annotated, Any
+from uuid import UUID
 
 from accounts.roles import person
 from django.http import HttpRequest
+from leitung_core.errors import InputError
 from leitung_core.findings import Finding
+from leitung_core.plan.model import Plan
+from leitung_core.plan.patch import merge
 from leitung_core.starting.log import Event, envelope, read_events
 from leitung_core.starting.log_file import read_log
 from leitung_core.starting.open_form import drawn
 from leitung_core.starting.picture import Picture
 from leitung_core.starting.verdict import LegResult, SupplyResult, Verdict, Why
 from leitung_core.starting.ways import WayOut
+from leitung_core.starting.words import headline
+from leitung_core.supply.changes import kept
+from leitung_core.supply.judged import SupplyAt
+from leitung_core.validation import Id
 from ninja import Router
+from problems import Refused
 from pydantic import BaseModel, Field, RootModel
+
+from installs import actions
 
 router = Router(tags=["starts"])
 LONGEST_LOG = 5_000_000
@@ -28,6 +39,7 @@ class StartOut(BaseModel):
     """Who starts, what decides it, each leg and the source, the ways out; and the picture of it."""
 
     verdict: Verdict
+    headline: str
     why: list[Why]
     legs: list[LegResult]
     supply: SupplyResult
@@ -70,6 +82,17 @@ class LogOut(BaseModel):
     columns: list[LogColumn]
 
 
+class TriedOut(StartOut):
+    """A start on a source of an install, as it was changed on paper.
+
+    `keep`: the change of the plan that makes it so; none where it is as planned. `keeps`: that of each way out, in
+    their order; none where a way is no change of this plan.
+    """
+
+    keep: dict[str, Any] | None
+    keeps: list[dict[str, Any] | None]
+
+
 @router.post("/logs", response=LogOut, exclude_none=True)
 def read_a_log(request: HttpRequest, body: LogFile) -> LogOut:
     """Find what happened in a logged current, without keeping it."""
@@ -89,5 +112,31 @@ def read_a_log(request: HttpRequest, body: LogFile) -> LogOut:
 def starting(request: HttpRequest, body: TrialDocument) -> StartOut:
     """Judge a trial on paper."""
     person(request)
-    answer, picture = drawn(body.root)
-    return StartOut.model_validate({**answer, "picture": picture})
+    return StartOut.model_validate(_judged(body.root))
+
+
+def _judged(document: dict[str, Any]) -> dict[str, Any]:
+    answer, picture = drawn(document)
+    why = [Why(**row) for row in answer["why"]]
+    return {**answer, "picture": picture, "headline": headline(answer["verdict"], why)}
+
+
+@router.post("/installs/{install_id}/supplies/{source}/starts", response=TriedOut, exclude_none=True)
+def try_on_paper(request: HttpRequest, install_id: UUID, source: Id, body: TrialDocument) -> TriedOut:
+    """Judge a start on a source of an install, changed on paper, and say what of the plan would change."""
+    found = actions.checked(actions.find(person(request), install_id))
+    at = found.result.supplies.get(source)
+    if at is None:
+        raise Refused(404, "no-supply", f"No start is judged on {source} in this plan.")
+    answer = _judged(body.root)
+    keep = kept(found.plan, at, body.root)
+    keeps = [_kept(found.plan, at, merge(body.root, way["change"])) for way in answer["ways_out"]]
+    return TriedOut.model_validate({**answer, "keep": keep or None, "keeps": keeps})
+
+
+def _kept(plan: Plan, at: SupplyAt, after: dict[str, Any]) -> dict[str, Any] | None:
+    """The change of a plan for a way out; None where it asks for what is no change of this plan."""
+    try:
+        return kept(plan, at, after) or None
+    except InputError:
+        return None

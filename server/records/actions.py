@@ -21,6 +21,7 @@ from leitung_core.errors import InputError, Problem
 from leitung_core.findings import Finding
 from leitung_core.result import Brief
 from leitung_core.result.signed import VERSION, digest_of
+from leitung_core.supply.trials import Measured, Outcome, efficiency, not_yet
 from problems import Refused, not_found
 
 from records.board import refresh
@@ -34,8 +35,9 @@ from records.models import (
     Signature,
     StepEntry,
     TestEntry,
+    TrialEntry,
 )
-from records.standing import standing_values
+from records.standing import standing_values, trials_made
 
 
 class Keyed(Protocol):
@@ -178,6 +180,42 @@ def read_value(user: User, install_id: UUID, key: str, value: float, corrects: U
     )
     refresh(found.install, found.brief, user)
     return found
+
+
+@transaction.atomic
+def try_start(user: User, install_id: UUID, key: str, outcome: Outcome, measured: Measured, note: str) -> Recording:
+    """Record a trial on a source, or take the last one back with a reason. Refused where it must not be made yet."""
+    found = begin(user, install_id)
+    every = found.brief.trials
+    asked = _asked(every, key)
+    came = trials_made(found.install)
+    if outcome == "taken_back":
+        _reason_for("taking a trial back", note)
+        if came.get(key) in (None, outcome):
+            raise Refused(409, "no-trial", f"No trial on {asked.name} stands here to be taken back.")
+    else:
+        held = not_yet(asked, every, came)
+        if held is not None:
+            raise Refused(409, "trial-too-early", held)
+        _plausible(measured)
+    expected = asked.model_dump(mode="json", include={"expected", "peak_a", "settled_a", "settled_w", "battery_a"})
+    TrialEntry.objects.create(
+        **_entry(user, found), key=key, outcome=outcome, on=asked.on, note=note, expected=expected,
+        measured=measured.model_dump(exclude_none=True),
+    )  # fmt: skip
+    refresh(found.install, found.brief, user)
+    return found
+
+
+def _plausible(measured: Measured) -> None:
+    """A figure beyond what any trial gives is asked back, not kept."""
+    found = efficiency(measured)
+    if found is not None and found > 1:
+        remedy = "Read both again: an inverter never gives more watts than its battery does."
+        raise InputError(Problem("ac_w", measured.ac_w, "is more than the watts on the DC side", remedy))
+    if measured.peak_a is not None and measured.settled_a is not None and measured.settled_a > measured.peak_a:
+        message = "is below the settled current"
+        raise InputError(Problem("peak_a", measured.peak_a, message, "The peak is the highest current that was seen."))
 
 
 @transaction.atomic

@@ -12,6 +12,7 @@ from accounts.roles import RECORD, SIGN, allow, person
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from installs.api import InstallOut, install_out
+from installs.models import Install
 from leitung_core.cautions import QUALIFIED
 from leitung_core.commissioning.judge import Judged, Verdict, judge_reading, judge_readings, say_verdict
 from leitung_core.commissioning.set_up import SetUpItem
@@ -19,13 +20,15 @@ from leitung_core.commissioning.steps import PhaseOfWork, ReadingPoint, StartSte
 from leitung_core.commissioning.tests import FunctionalTest
 from leitung_core.findings import Finding
 from leitung_core.result.progress import Recorded, left_to_record
+from leitung_core.supply.trials import SAYS, Expected, Measured, TrialAsked, against, not_yet
+from leitung_core.supply.trials import Outcome as Came
 from leitung_core.validation import NotNegative, Text
 from ninja import Router
 from pydantic import BaseModel
 
 from records import actions
-from records.models import OpenItem, Reading, SettingEntry, Signature, StepEntry, TestEntry
-from records.standing import recorded
+from records.models import OpenItem, Reading, SettingEntry, Signature, StepEntry, TestEntry, TrialEntry
+from records.standing import recorded, trials_made
 
 router = Router(tags=["records"])
 Key = Text
@@ -133,6 +136,41 @@ class LandingsOut(BaseModel):
     ticked: list[str]
 
 
+class Figures(BaseModel):
+    """What a trial gave: A, V, W at its peak and settled, on the AC side and, of an inverter, on the DC side."""
+
+    peak_a: NotNegative | None = None
+    settled_a: NotNegative | None = None
+    least_v: NotNegative | None = None
+    settled_v: NotNegative | None = None
+    ac_w: NotNegative | None = None
+    dc_v: NotNegative | None = None
+    dc_a: NotNegative | None = None
+    idle_w: NotNegative | None = None
+    cooling_w: NotNegative | None = None
+
+
+class TrialEntryOut(BaseModel):
+    """A trial that was made: what was on, what came of it, what it gave, and that against what was expected."""
+
+    outcome: Came
+    said: str
+    on: list[str]
+    measured: Figures
+    against: list[str]
+    note: str
+    author: str
+    at: datetime
+    revision: int
+
+
+class TrialOut(TrialAsked):
+    """A trial with everything recorded on it, oldest first; `not_yet`: why it may not be made now."""
+
+    not_yet: str | None = None
+    entries: list[TrialEntryOut]
+
+
 class RecordOut(BaseModel):
     """The record of an install: what was done, measured, tried, set, landed, left open and signed."""
 
@@ -144,6 +182,7 @@ class RecordOut(BaseModel):
     tests: list[TestOut]
     set_up: list[SettingOut]
     landings: list[LandingsOut]
+    trials: list[TrialOut]
     left: int
     open_items: list[ItemOut]
     signatures: list[SignatureOut]
@@ -165,6 +204,15 @@ class Tried(BaseModel):
     key: Key
     outcome: Outcome
     reason: Text | None = None
+
+
+class NewTrial(BaseModel):
+    """What came of a trial on a source, and what it gave; taken back with a reason."""
+
+    key: Key
+    outcome: Came
+    measured: Figures = Figures()
+    note: Text | None = None
 
 
 class Landed(BaseModel):
@@ -222,6 +270,7 @@ def record_out(found: actions.Recording) -> RecordOut:
         tests=_tests(install.id, startup.tests),
         set_up=_settings(install.id, startup.set_up, standing),
         landings=_landings(startup, standing),
+        trials=_trials(install, brief.trials),
         left=sum(1 for _ in left_to_record(brief, standing)),
         open_items=_items(install.id),
         signatures=[
@@ -262,6 +311,27 @@ def _tests(install_id: UUID, tests: list[FunctionalTest]) -> list[TestOut]:
     return [
         TestOut(**test.model_dump(), outcome=rows[-1].outcome if rows else None, entries=rows) for test, rows in found
     ]
+
+
+def _trials(install: Install, asked: list[TrialAsked]) -> list[TrialOut]:
+    came = trials_made(install)
+    entries: dict[str, list[TrialEntryOut]] = {}
+    for row in TrialEntry.objects.filter(install=install).select_related("author"):
+        entries.setdefault(row.key, []).append(_trial_entry(row))
+    return [
+        TrialOut(**trial.model_dump(), not_yet=not_yet(trial, asked, came), entries=entries.get(trial.key, []))
+        for trial in asked
+    ]
+
+
+def _trial_entry(row: TrialEntry) -> TrialEntryOut:
+    """A trial against what was expected when it was made, whatever the plan has become since."""
+    measured = Measured.model_validate(row.measured)
+    return TrialEntryOut.model_validate({
+        "outcome": row.outcome, "said": SAYS[row.outcome], "on": row.on, "measured": row.measured,
+        "against": against(Expected.model_validate(row.expected), measured), "note": row.note,
+        "author": row.author.display_name, "at": row.at, "revision": row.revision,
+    })  # fmt: skip
 
 
 def _settings(install_id: UUID, items: list[SetUpItem], standing: Recorded) -> list[SettingOut]:
@@ -360,6 +430,15 @@ def tick(request: HttpRequest, install_id: UUID, body: Tick) -> RecordOut:
 def try_test(request: HttpRequest, install_id: UUID, body: Tried) -> RecordOut:
     """Record a functional test: passed, failed, or taken back with a reason."""
     return record_out(actions.try_test(_recorder(request), install_id, body.key, body.outcome, body.reason or ""))
+
+
+@router.post("/installs/{install_id}/start-trials", response=RecordOut, exclude_none=True)
+def try_start(request: HttpRequest, install_id: UUID, body: NewTrial) -> RecordOut:
+    """Record a trial on a source, or take the last one back with a reason."""
+    measured = Measured.model_validate(body.measured.model_dump())
+    return record_out(
+        actions.try_start(_recorder(request), install_id, body.key, body.outcome, measured, body.note or "")
+    )
 
 
 @router.post("/installs/{install_id}/settings", response=RecordOut, exclude_none=True)

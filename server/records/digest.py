@@ -17,6 +17,7 @@ from records.models import (
     SettingEntry,
     StepEntry,
     TestEntry,
+    TrialEntry,
 )
 
 KINDS: dict[str, tuple[type[Record], tuple[str, ...]]] = {
@@ -27,17 +28,22 @@ KINDS: dict[str, tuple[type[Record], tuple[str, ...]]] = {
     "readings": (Reading, ("key", "value", "unit", "low", "high", "basis", "verdict", "corrects_id", "reason")),
     "open_items": (OpenItem, ("text", "owner", "due")),
     "closings": (OpenItemClosing, ("item_id", "note")),
+    "trials": (TrialEntry, ("key", "outcome", "on", "measured", "expected", "note")),
 }
+# Since which version of the content a kind of record is in it.
+SINCE = {"trials": 2}
 
 
-def content(install: Install, revision: int, until: datetime | None = None) -> dict[str, Any]:
+def content(install: Install, revision: int, until: datetime | None = None, version: int = VERSION) -> dict[str, Any]:
     """The plan as it was written at a revision and every record, each with who, when and at which revision.
 
-    until: records made up to then only, for a signature that is there.
+    until, version: records made up to then only, and of the kinds that it covered, for a signature that is there.
     """
     plan = PlanRevision.objects.values_list("document", flat=True).get(install=install, number=revision)
     records: dict[str, list[dict[str, Any]]] = {}
     for name, (model, fields) in KINDS.items():
+        if SINCE.get(name, 1) > version:
+            continue
         rows = model._default_manager.filter(install=install).select_related("author").order_by("at", "id")
         if until is not None:
             rows = rows.filter(at__lte=until)
@@ -46,9 +52,9 @@ def content(install: Install, revision: int, until: datetime | None = None) -> d
              **{field: _plain(getattr(row, field)) for field in fields}}
             for row in rows
         ]  # fmt: skip
-    return {"format": FORMAT, "version": VERSION, "install": str(install.id), "revision": revision, "plan": plan,
+    return {"format": FORMAT, "version": version, "install": str(install.id), "revision": revision, "plan": plan,
             "records": records}  # fmt: skip
 
 
 def _plain(value: Any) -> Any:
-    return value if value is None or isinstance(value, str | int | float | bool) else str(value)
+    return value if value is None or isinstance(value, str | int | float | bool | list | dict) else str(value)

@@ -75,6 +75,27 @@ class Reading(Record):
     reason = models.CharField(max_length=200, blank=True)
 
 
+class TrialEntry(Record):
+    """A trial on a source: what came of it, what was on, what was measured and what had been expected then.
+
+    A trial that is taken back is a further entry with its reason.
+    """
+
+    class Outcome(models.TextChoices):
+        STARTED = "started"
+        TRIPPED = "tripped"
+        STALLED = "stalled"
+        SHUT_OFF = "shut_off"
+        TAKEN_BACK = "taken_back"
+
+    key = models.CharField(max_length=100)
+    outcome = models.CharField(max_length=10, choices=Outcome.choices)
+    on = models.JSONField(default=list)
+    measured = models.JSONField(default=dict)
+    expected = models.JSONField(default=dict)
+    note = models.CharField(max_length=200, blank=True)
+
+
 class OpenItem(Record):
     """Something left to do, with its owner and due date."""
 

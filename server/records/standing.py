@@ -10,7 +10,7 @@ from leitung_core.commissioning.judge import judge_readings
 from leitung_core.commissioning.steps import StartUp
 from leitung_core.result.progress import Recorded
 
-from records.models import LandingEntry, Reading, SettingEntry, StepEntry, TestEntry
+from records.models import LandingEntry, Reading, SettingEntry, StepEntry, TestEntry, TrialEntry
 
 
 def recorded(install: Install, startup: StartUp) -> Recorded:
@@ -28,6 +28,11 @@ def recorded(install: Install, startup: StartUp) -> Recorded:
         settings=frozenset(made),
         landings=_done(LandingEntry, install),
     )
+
+
+def trials_made(install: Install) -> dict[str, str]:
+    """What came of the last trial on each source."""
+    return {key: outcome for key, (outcome,) in _last(TrialEntry, install, "outcome").items()}
 
 
 def standing_values(install: Install) -> dict[str, float]:

@@ -164,7 +164,7 @@ CASES: dict[str, list[dict[str, Any]]] = {
     ],
 }  # fmt: skip
 PLAN_ONLY = {code for code in CODES if code.startswith(("space", "start-", "log-"))} | {
-    "continuous-load",
+    "continuous-load", "source-lacks-leg",
     "source-missing", "equipment-missing", "bus-missing", "main-above-bus", "peak-missing", "peak-short",
     "feeder-missing", "load-incomplete", "panel-overloaded", "legs-unbalanced", "drop-with-feeder", "does-not-suit",
     "suit-unknown", "tap-unknown", "tap-not-protected", "tap-by-length", "fed-otherwise", "drawn-differently",

@@ -168,6 +168,7 @@ def test_every_mistake_of_the_museum_is_found_and_mended_by_its_fix() -> None:
         "conductor-too-small",
         "conductor-not-protected",
         "panel-overloaded",
+        "start-fails",
         "signal-crossed",
         "data-crossed",
         "terminal-overfull",

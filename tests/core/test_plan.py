@@ -213,4 +213,4 @@ def test_a_stop_belongs_to_its_line_and_to_what_lies_behind_it() -> None:
     assert "conductor-too-small" in stops("FD-1")
     assert "conductor-too-small" in stops("SH-1")
     assert stops("UH-1") == set()
-    assert stops("RU-1") == {"panel-overloaded"}
+    assert stops("RU-1") == {"panel-overloaded", "start-fails"}

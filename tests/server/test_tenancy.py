@@ -36,6 +36,12 @@ BODIES: dict[str, Any] = {
     "/api/catalogue": {"maker": "Tarnwick", "model": "ZZ-1", "kind": "unit_heater", "nameplate": {"volts": "240"}},
     "/api/catalogue/lists": {"csv": "maker,model,kind\nTarnwick,ZZ-2,unit_heater\n"},
     "/api/catalogue/{model_id}/removal": {},
+    "/api/installs/{install_id}/supplies/{source}/starts": {
+        "supply": {"kind": "panel", "volts": 120, "legs": 1},
+        "loads": [],
+        "calls": [],
+    },
+    "/api/installs/{install_id}/start-trials": {"key": "GE", "outcome": "started"},
     "/api/installs/{install_id}/trials": {"patch": {"rulebook": "us-2017"}},
     "/api/installs": {"name": "New"},
     "/api/installs/{install_id}/shelf": {"shelf": "archived"},
@@ -93,6 +99,7 @@ KEEP_NOTHING = (
     "/api/check",
     "/api/devices/proofs",
     "/api/installs/{install_id}/trials",
+    "/api/installs/{install_id}/supplies/{source}/starts",
     "/api/installs/{install_id}/bench/runs",
     "/api/installs/{install_id}/bench/fits",
     "/api/installs/{install_id}/entry/sentence",
@@ -108,7 +115,7 @@ TABLES = (Install, PlanRevision, StepEntry, Reading, OpenItem, Signature)
 def address(path: str, **ids: Any) -> str:
     """An endpoint's address; what is not given is the id of nothing."""
     fresh = {name: uuid.uuid4() for name in ("install_id", "item_id", "model_id", "analysis_id", "photo_id")}
-    return path.format(**fresh | {"number": 1} | ids)
+    return path.format(**fresh | {"number": 1, "source": "GE"} | ids)
 
 
 def call(api: Api, method: str, path: str, **ids: Any) -> Any:

@@ -21,7 +21,8 @@ from leitung_core.control.supply import legs_of
 from leitung_core.control.trials import say_on
 from leitung_core.elements.signals import signals
 from leitung_core.elements.vocabulary import Coil, Contact, Load, Transformer, nodes_of
-from leitung_core.plan.model import Source, read_plan
+from leitung_core.plan.model import read_plan
+from leitung_core.plan.sources import Source
 from leitung_core.plant.plant import Plant
 from leitung_core.solver.network import read_network
 from leitung_core.units import say, sentence

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from decimal import Decimal
 from functools import lru_cache
 from typing import Literal
@@ -17,11 +18,13 @@ from leitung_core.commissioning.landed import LandingItem, landing_items
 from leitung_core.commissioning.set_up import SetUpItem, set_up
 from leitung_core.commissioning.tests import FunctionalTest, functional_tests
 from leitung_core.control.system import System
-from leitung_core.plan.model import Circuit, Ocpd, Source, Unit
+from leitung_core.plan.model import Circuit, Ocpd, Unit
+from leitung_core.plan.sources import Source
 from leitung_core.plant.order import lines_of, sources_in_order
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import poles_of, supply_of
 from leitung_core.plant.size_document import spec_of
+from leitung_core.supply.feeds import standing_in
 from leitung_core.units import exact, say
 
 LINES_DEAD = "every line to every other line, every line to ground"
@@ -131,7 +134,8 @@ def _steps_of(plant: Plant, circuit_id: str, circuit: Circuit, source: Source) -
     poles = poles_of(circuit, source, plant.plan.equipment[circuit.equipment or ""])
     dead = "line to neutral, line to ground, neutral to ground" if poles == 1 else LINES_DEAD
     dangers = _dangers(plant, circuit_id, circuit)
-    return _steps(circuit_id, breaker, where, main, _opened(circuit, plug), dead, plug, white, dangers)
+    feeds = tuple(other_feeds(plant, circuit.source or ""))
+    return _steps(circuit_id, breaker, where, main, feeds, _opened(circuit, plug), dead, plug, white, dangers)
 
 
 @lru_cache(maxsize=4096)
@@ -140,6 +144,7 @@ def _steps(
     breaker: str,
     where: str,
     main: tuple[str, str, str] | None,
+    feeds: tuple[OtherFeed, ...],
     opened: str,
     dead: str,
     plug: bool,
@@ -152,6 +157,7 @@ def _steps(
         ("lock_out", "main-off", main_off, line_side),
         ("lock_out", "breaker-locked", f"The {breaker} {where}: off, locked, tagged with your name.",
          None if main else line_side),
+        *(("lock_out", f"feed-{feed.source}", feed.off, feed.caution) for feed in feeds),
         ("lock_out", "disconnect-open", opened, ROOF if "roof" in dangers else None),
         ("lock_out", "meter-before", "Prove the meter on a source known to be live.", None),
         ("lock_out", "dead", f"Prove dead: {dead}.",
@@ -183,6 +189,39 @@ def _steps(
         StartStep(key=f"{circuit_id}.{key}", circuit=circuit_id, phase=phase, text=text, caution=caution)
         for phase, key, text, caution in rows
     )
+
+
+@dataclass(frozen=True)
+class OtherFeed:
+    """A source that can feed the line in its own source's place: how it is made dead, and what it may do by itself."""
+
+    source: str
+    off: str
+    caution: str | None
+
+
+OFF = {
+    "generator": "stopped, its start switch off and locked, its cord pulled at the generator",
+    "inverter": "off, the disconnect of its battery open and locked",
+}
+
+
+def other_feeds(plant: Plant, source_id: str) -> Iterator[OtherFeed]:
+    """Every source that can stand in for that of a line."""
+    plan = plant.plan
+    for key in standing_in(plan, source_id):
+        source = plan.sources[key]
+        off = OFF.get(source.kind, "its breaker off, locked and tagged")
+        over = "; the transfer switch locked" if source.over_by == "transfer_switch" else ""
+        yield OtherFeed(key, f"{source.name or key} can feed this line too: {off}{over}.", _by_itself(source))
+
+
+def _by_itself(source: Source) -> str | None:
+    if source.kind not in OFF or source.starts_itself is False:
+        return None
+    if source.starts_itself:
+        return "It can start by itself: its automatic start off before anything is opened."
+    return "Whether it can start by itself is not known: take it that it does."
 
 
 ROOF = "Ladder tied, three points of contact; away from the roof's edge."
@@ -222,6 +261,8 @@ def _main(plant: Plant, source_id: str, source: Source) -> tuple[str, str, str]:
         at = upstream.name if upstream and upstream.name else plan.circuits[feeder].source or "the panel above"
         off = f"Feeder {feeder} to {name} off at {at} while its cover is open, locked and tagged."
         return off, f"Feeder {feeder} on.", f"{at} stays live."
+    if source.kind in OFF:
+        return f"{name} {OFF[source.kind]}.", f"{name} on.", "A battery and its cables stay live."
     if source.kind in ("receptacle", "pedestal"):
         return f"Breaker of {name} off, locked and tagged.", f"Breaker of {name} on.", "The supply side stays live."
     off = f"Main of {name} off while its cover is open."

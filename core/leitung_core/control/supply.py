@@ -6,7 +6,8 @@ import math
 from typing import Any
 
 from leitung_core.circuits.wire_ohms import ohm_per_kft
-from leitung_core.plan.model import Circuit, Plan, Source
+from leitung_core.plan.model import Circuit, Plan
+from leitung_core.plan.sources import Source
 from leitung_core.plant.legs import leg_of
 from leitung_core.plant.lines import Line
 from leitung_core.plant.poles import line_count

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from leitung_core.entry.quantity import Quantity, read_quantity
+from leitung_core.entry.ranges import read_range
 from leitung_core.errors import InputError, Problem
 
 # Which quantity a field of the plan holds, by its name.
@@ -48,10 +49,30 @@ def _walk(value: Any, path: tuple[str, ...], problems: list[Problem]) -> Any:
         return _with_phase(found, value) if path[-1:] == ("nameplate",) else found
     if isinstance(value, list):
         return [_walk(entry, (*path, str(index)), problems) for index, entry in enumerate(value)]
+    if isinstance(value, str) and _is_range(path):
+        return _ranged(value, path, problems)
     if not path or not isinstance(value, str):
         return _likely_heat(value, path, problems)
     quantity = quantity_of(path)
     return value if quantity is None else _typed(quantity, value, path, problems)
+
+
+def _is_range(path: tuple[str, ...]) -> bool:
+    """Whether the field there holds a figure of a start, which may be a range."""
+    if len(path) < 3:
+        return False
+    if path[0] == "equipment":
+        return path[2] == "start" and path[-1] != "kind"
+    return path[0] == "sources" and (path[2] in ("generator", "inverter") or path[-1] in ("ohms", "instant_x"))
+
+
+def _ranged(text: str, path: tuple[str, ...], problems: list[Problem]) -> Any:
+    try:
+        return read_range(path[-1], text)
+    except InputError as error:
+        (first, *_) = error.problems
+        problems.append(Problem(".".join(path), text, first.message, first.remedy))
+        return text
 
 
 def _typed(quantity: str, text: str, path: tuple[str, ...], problems: list[Problem]) -> Any:

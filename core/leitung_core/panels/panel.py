@@ -12,7 +12,8 @@ from leitung_core.circuits.result import CircuitResult
 from leitung_core.explain import Step, step
 from leitung_core.findings import Finding, finding
 from leitung_core.panels.spaces import WITH_SPACES
-from leitung_core.plan.model import Plan, Source
+from leitung_core.plan.model import Plan
+from leitung_core.plan.sources import Source
 from leitung_core.plant.legs import NAMES, leg_of, unbalance_pct
 from leitung_core.plant.lines import device_of
 from leitung_core.plant.loads import by_leg, loads_on, spared

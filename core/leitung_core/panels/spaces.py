@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from leitung_core.findings import Finding, finding
-from leitung_core.plan.model import Circuit, Plan, Source
+from leitung_core.plan.model import Circuit, Plan
+from leitung_core.plan.sources import Source
 from leitung_core.plant.legs import spaces_fit
 from leitung_core.plant.poles import poles_of
 

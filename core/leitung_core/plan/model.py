@@ -14,10 +14,12 @@ from pydantic import Field
 
 from leitung_core.catalogue.device import DeviceType
 from leitung_core.circuits.impossible import impossible_supply
-from leitung_core.circuits.spec import Kind, Nameplate, Occupancy, OcpdType, Phase, Receptacle, Segment, Size, Supply
+from leitung_core.circuits.spec import Kind, Nameplate, Occupancy, OcpdType, Receptacle, Segment, Size, Supply
 from leitung_core.elements.vocabulary import Effect
 from leitung_core.errors import InputError, Problem
+from leitung_core.plan.feeds import UnitStart
 from leitung_core.plan.references import missing, wiring_references
+from leitung_core.plan.sources import Leg, Source, Space
 from leitung_core.plan.versions import newest
 from leitung_core.plan.wired import Cable, Device
 from leitung_core.rulebook.editions import NEWEST, EditionId
@@ -25,7 +27,6 @@ from leitung_core.rulebook.schools import AmendmentOrId, known_amendments
 from leitung_core.suit import BranchQuestion, HeatQuestion, SteamQuestion
 from leitung_core.validation import Count, Entered, Id, NotNegative, Positive, Text, closed_schema, read, shorten
 
-Space = Annotated[int, Field(strict=True, ge=1, le=84)]
 FORMAT: Literal["leitung-plan"] = "leitung-plan"
 FORMAT_VERSION: Literal[2] = 2
 
@@ -37,40 +38,6 @@ class Site(Entered):
     place: Text | None = Field(None, description="the room or area on that site")
     occupancy: Occupancy | None = None
     permit_date: date | None = None
-
-
-class ExistingCircuit(Entered):
-    """A circuit that is in the panel already and is no part of this install."""
-
-    name: Text | None = None
-    rating_a: Positive | None = None
-    spaces: Annotated[list[Space], Field(min_length=1, max_length=3)] | None = Field(
-        None, description="left out where the source has no numbered spaces: then it counts on every leg"
-    )
-    existing_a: NotNegative | None = Field(None, description="its load, A")
-
-
-class Source(Entered):
-    """Where circuits begin: a panel, a subpanel behind a feeder, a receptacle's branch, a pedestal.
-
-    `volts` lie between two line conductors, `phase` is the system's; a circuit takes one, two or three poles of it.
-    """
-
-    kind: Literal["panel", "subpanel", "receptacle", "pedestal"] = "panel"
-    name: Text | None = None
-    volts: Positive | None = None
-    phase: Phase | None = None
-    volts_to_ground: Positive | None = None
-    bus_a: Positive | None = None
-    main_a: Positive | None = Field(None, description="rating of the main breaker; a main-lug panel has none")
-    place: Text | None = None
-    load_sharing: bool | None = Field(None, description="whether a device keeps its loads from running at once")
-    measured_peak_a: NotNegative | None = Field(None, description="highest measured demand, A (220.87)")
-    measured_days: Annotated[int, Field(strict=True, ge=0, le=3660)] | None = Field(
-        None, description="days over which it was measured: a year, or 30 days of recording"
-    )
-    existing: Annotated[dict[Id, ExistingCircuit], Field(max_length=84)] = {}
-    spaces: Annotated[int, Field(strict=True, ge=1, le=84)] | None = Field(None, description="numbered spaces")
 
 
 class Unit(Entered):
@@ -85,6 +52,7 @@ class Unit(Entered):
     name: Text | None = None
     place: Text | None = None
     nameplate: Nameplate | None = None
+    start: UnitStart | None = None
 
 
 class Ocpd(Entered):
@@ -125,6 +93,7 @@ class Circuit(Entered):
     poles: Annotated[int, Field(strict=True, ge=1, le=3)] | None = Field(
         None, description="poles of the device; left out: as many as the source has lines"
     )
+    leg: Leg | None = Field(None, description="where it lies on a source without numbered spaces")
     ocpd: Ocpd | None = None
     run: Annotated[dict[Id, RunSegment], Field(max_length=40)] = {}
     egc: Size | None = None
@@ -224,6 +193,7 @@ def _references(plan: Plan) -> None:
             Supply(volts=source.volts, phase=source.phase, volts_to_ground=source.volts_to_ground),
             f"sources.{source_id}",
         )
+        problems += _stands_in(plan, source_id, source)
         if feeds_itself(plan, source_id):
             message, remedy = "feeds itself, directly or through another panel", "Let it begin at another panel."
             problems.append(Problem(f"sources.{source_id}", source.name, message, remedy))
@@ -238,6 +208,19 @@ def _references(plan: Plan) -> None:
     problems += wiring_references(plan)
     if problems:
         raise InputError(*problems[:20])
+
+
+def _stands_in(plan: Plan, source_id: str, source: Source) -> Iterator[Problem]:
+    """A source stands in for another that has lines of its own; what is called hangs on one of the two."""
+    field, other = f"sources.{source_id}.in_place_of", source.in_place_of
+    yield from missing(field, other, plan.sources)
+    if other is not None and other in plan.sources and (other == source_id or plan.sources[other].in_place_of):
+        message = "stands in for another one itself" if other != source_id else "is that source itself"
+        yield Problem(field, other, message, "Name the panel or pedestal whose lines it takes over.")
+    hang = {key for key, circuit in plan.circuits.items() if circuit.source in (source_id, other)}
+    hang |= {*source.existing, *(plan.sources[other].existing if other in plan.sources else ())}
+    for key in source.calls:
+        yield from missing(f"sources.{source_id}.calls.{key}", key, hang)
 
 
 def feeding(plan: Plan) -> dict[str, str]:

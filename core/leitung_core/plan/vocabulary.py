@@ -13,7 +13,7 @@ from leitung_core.cautions import QUALIFIED, WHO
 from leitung_core.circuits.spec import SIZES_IN_ORDER, Occupancy, Place, Receptacle, TradeSize
 from leitung_core.elements.signals import signals
 from leitung_core.elements.vocabulary import Effect
-from leitung_core.plan.model import Source
+from leitung_core.plan.sources import Source
 from leitung_core.plan.wired import CONNECTOR_WORDS, Spot
 from leitung_core.rulebook import Rulebook
 from leitung_core.rulebook.editions import NEWEST

@@ -24,6 +24,13 @@ def legs_of(spaces: Iterable[int], legs: int) -> set[int]:
     return {leg_of(space, legs) for space in spaces} or set(range(legs))
 
 
+def legs_on(leg: int | str | None, spaces: Iterable[int], legs: int) -> set[int]:
+    """The legs of a load by its spaces, else as they are said; said of a leg that is not there: every one."""
+    if leg is None or [*spaces]:
+        return legs_of(spaces, legs)
+    return {0, 1} & set(range(legs)) if leg == "both" else {int(leg) - 1} & set(range(legs)) or set(range(legs))
+
+
 def unbalance_pct(totals: list[Decimal]) -> Decimal:
     """How far the least loaded leg lies below the most loaded one, %."""
     most = max(totals, default=Decimal(0))

@@ -15,7 +15,8 @@ from leitung_core.catalogue.cables import METHOD_OF_FAMILY
 from leitung_core.circuits.spec import SIZES_IN_ORDER, Segment
 from leitung_core.elements.vocabulary import Fuse
 from leitung_core.findings import Path
-from leitung_core.plan.model import Circuit, Ocpd, RunSegment, Source, Unit
+from leitung_core.plan.model import Circuit, Ocpd, RunSegment, Unit
+from leitung_core.plan.sources import Source
 from leitung_core.plan.wired import RouteSegment
 from leitung_core.plant.colours import GROUNDED_COLOURS, UNGROUNDED
 

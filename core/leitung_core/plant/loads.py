@@ -10,7 +10,7 @@ from typing import Literal
 from leitung_core.circuits.loads import motor_currents
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.spec import FedLoad
-from leitung_core.plant.legs import legs_of
+from leitung_core.plant.legs import legs_on
 from leitung_core.plant.lines import Line
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import line_count
@@ -48,13 +48,13 @@ def loads_on(plant: Plant, source_id: str, results: Mapping[str, CircuitResult])
         amps = exact(result.running_a) if result is not None and result.running_a is not None else None
         spaces = (line.circuit.ocpd and line.circuit.ocpd.spaces) or []
         sort = result.sort if result is not None else "other"
-        on = frozenset(legs_of(spaces, legs))
+        on = frozenset(legs_on(line.circuit.leg, spaces, legs))
         season, part = _season(line, result, amps)
         found.append(SourceLoad(f"circuits/{line_id}", line_id, amps, on, sort, False, season, part))
     for key, entry in sorted(source.existing.items()):
         amps = exact(entry.existing_a) if entry.existing_a is not None else None
         name = entry.name or key
-        on = frozenset(legs_of(entry.spaces or [], legs))
+        on = frozenset(legs_on(entry.leg, entry.spaces or [], legs))
         found.append(SourceLoad(f"sources/{source_id}/existing/{key}", name, amps, on, "other", True))
     return found
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from leitung_core.circuits.plate import SYSTEM_OF_PLATE, plate_volts
 from leitung_core.circuits.spec import Supply
-from leitung_core.plan.model import Circuit, Source, Unit
+from leitung_core.plan.model import Circuit, Unit
+from leitung_core.plan.sources import Source
 
 
 def line_count(source: Source) -> int | None:

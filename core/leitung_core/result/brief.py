@@ -12,6 +12,7 @@ from leitung_core.findings import Finding
 from leitung_core.plan.model import Plan
 from leitung_core.plant.plant import Plant
 from leitung_core.result.check import PlanResult, check_plant
+from leitung_core.supply.trials import TrialAsked, trials_asked
 
 
 class LineBrief(BaseModel):
@@ -36,6 +37,7 @@ class Brief(BaseModel):
     stops: list[Finding]
     to_do: Finding | None
     start_up: StartUp
+    trials: list[TrialAsked] = []
 
     def stop_on(self, circuit_id: str) -> Finding | None:
         """What stops a line; None where it may be energised."""
@@ -63,6 +65,7 @@ def _brief_of(plant: Plant, systems: Sequence[System], result: PlanResult) -> Br
         stops=[row for row in result.findings if row.severity == "stop"],
         to_do=next((row for row in result.findings if _open(row)), None),
         start_up=start_up(plant, systems, result.circuits),
+        trials=trials_asked(result.supplies),
     )  # fmt: skip
 
 

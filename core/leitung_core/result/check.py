@@ -36,6 +36,7 @@ from leitung_core.suit import (
     heat_answer,
     steam_answer,
 )
+from leitung_core.supply.judged import SupplyAt, judge_supplies
 from leitung_core.units import exact, say
 from leitung_core.wiring.fit import held_back
 from leitung_core.wiring.view import WiringResult, wiring_result
@@ -62,6 +63,7 @@ class PlanResult(BaseModel):
     panels: dict[str, PanelResult]
     answers: dict[str, Answer]
     wiring: WiringResult
+    supplies: dict[str, SupplyAt]
     systems: dict[str, list[str]]
     findings: list[Finding]
     stands: dict[str, list[str]]
@@ -101,14 +103,17 @@ def check_plant(plant: Plant, systems: Sequence[System] | None = None) -> PlanRe
     plan = plant.plan
     systems = systems_of(plant) if systems is None else systems
     results = size_all(plant)
-    panels = {source_id: panel_result(plant, source_id, results) for source_id in plan.sources}
+    own = [key for key, source in plan.sources.items() if source.in_place_of is None]
+    panels = {source_id: panel_result(plant, source_id, results) for source_id in own}
     answers = {key: _answer(plan, question, plant.book) for key, question in plan.questions.items()}
     wiring, wired = wiring_result(plant)
+    supplies, starts = judge_supplies(plant, results)
     told = [
         *held_back(plant, (row for result in results.values() for row in result.findings)),
         *_unsuited(plan, answers),
         *(row for panel in panels.values() for row in panel.findings),
         *judge_taps(plant),
+        *starts,
         *_of_lines(plant, results),
         *wired,
     ]
@@ -122,10 +127,11 @@ def check_plant(plant: Plant, systems: Sequence[System] | None = None) -> PlanRe
         panels=panels,
         answers=answers,
         wiring=wiring,
+        supplies=supplies,
         systems=of_systems,
         findings=findings,
         stands=standing(findings, drawn),
-        stations=planned(plan, systems, findings),
+        stations=planned(plan, systems, supplies, findings),
         worst=worst(findings),
     )
 
@@ -147,7 +153,9 @@ def _of_lines(plant: Plant, results: Mapping[str, CircuitResult]) -> Iterator[Fi
 
 
 def _lines(plan: Plan) -> list[SourceLines]:
-    rows = [SourceLines(source=key, circuits=lines_of(plan, key)) for key in sources_in_order(plan)]
+    # What stands in for another source has no lines of its own: it is drawn at Supply.
+    own = [key for key in sources_in_order(plan) if plan.sources[key].in_place_of is None]
+    rows = [SourceLines(source=key, circuits=lines_of(plan, key)) for key in own]
     loose = lines_of(plan, None)
     return [*rows, SourceLines(source=None, circuits=loose)] if loose else rows
 

@@ -5,7 +5,7 @@ Planning stands in the result of the plan; start-up and handover in what has bee
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -14,16 +14,21 @@ from leitung_core.control.system import System
 from leitung_core.control.words import WORDINGS
 from leitung_core.findings import STILL_TO_ENTER, Finding
 from leitung_core.plan.model import Plan
+from leitung_core.supply.judged import SupplyAt
 
-Name = Literal["site", "lines", "landings", "bench", "start-up", "handover"]
+Name = Literal["site", "lines", "landings", "bench", "supply", "start-up", "handover"]
 State = Literal["unknown", "open", "stop", "done"]
 Progressed = Literal["lines", "start-up", "handover", "signed"]
 NAMES: dict[Name, str] = {
-    "site": "Site", "lines": "Lines", "landings": "Landings", "bench": "Bench", "start-up": "Start-up",
-    "handover": "Handover",
+    "site": "Site", "lines": "Lines", "landings": "Landings", "bench": "Bench", "supply": "Supply",
+    "start-up": "Start-up", "handover": "Handover",
 }  # fmt: skip
 OF_BENCH = {wording.code for wording in WORDINGS.values()} | {
     "interlock-untried", "interlock-waived", "bench-assumed", "bench-unfed",
+}  # fmt: skip
+OF_SUPPLY = {
+    "start-fails", "start-may-trip", "start-unknown", "start-range", "start-factor-taken", "start-aid-not-landed",
+    "start-aid-not-drawn", "source-lacks-leg", "continuous-load",
 }  # fmt: skip
 # Notes that leave something to do all the same.
 OPEN = frozenset(STILL_TO_ENTER) | {"device-not-wired", "interlock-untried", "bench-assumed"}
@@ -46,17 +51,22 @@ def station_of(row: Finding) -> Name:
     """The station at which a finding is mended."""
     if row.code in OF_BENCH:
         return "bench"
+    if row.code in OF_SUPPLY:
+        return "supply"
     if row.about.startswith(("devices/", "cables/")):
         return "landings"
     of_site = row.about.startswith(("sources/", "site")) and row.code in STILL_TO_ENTER
     return "site" if of_site else "lines"
 
 
-def planned(plan: Plan, systems: Sequence[System], findings: Iterable[Finding]) -> list[StationAt]:
+def planned(
+    plan: Plan, systems: Sequence[System], supplies: Mapping[str, SupplyAt], findings: Iterable[Finding]
+) -> list[StationAt]:
     """The stations of planning."""
     there: dict[Name, bool] = {
         "site": bool(plan.sources or plan.site.name), "lines": bool(plan.circuits),
         "landings": bool(plan.devices or plan.cables), "bench": bool(systems),
+        "supply": bool(supplies),
     }  # fmt: skip
     told: dict[Name, list[Finding]] = {name: [] for name in there}
     for row in findings:

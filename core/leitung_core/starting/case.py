@@ -6,8 +6,10 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from itertools import product
 
+from leitung_core.plan import feeds
+from leitung_core.ranges import Range
 from leitung_core.starting import document as doc
-from leitung_core.starting.document import Range, Trial, wide_figures
+from leitung_core.starting.document import Trial, wide_figures
 from leitung_core.starting.figures import figure
 
 Pick = Callable[[Range | None], float | None]
@@ -38,7 +40,7 @@ class Compressor:
 
 @dataclass(frozen=True)
 class Load:
-    """A load; `legs` are the legs it lies on."""
+    """A load; `legs` are the legs it lies on, `branch_ohms` those of its own conductors."""
 
     id: str
     legs: tuple[int, ...]
@@ -47,6 +49,8 @@ class Load:
     fan: Fan | None
     compressor: Compressor | None
     after_s: float
+    steady_unknown: bool = False
+    branch_ohms: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -127,14 +131,14 @@ def _supply(supply: doc.Supply, pick: Pick) -> Supply:
     return Supply(supply.kind, volts, supply.legs, breaker, magnetic(supply), ohms, limits)
 
 
-def _generator(found: doc.Generator | None, pick: Pick) -> Limits | None:
+def _generator(found: feeds.Generator | None, pick: Pick) -> Limits | None:
     if found is None:
         return None
     running, surge, surge_s = pick(found.running_w), pick(found.surge_w), pick(found.surge_s)
     return Limits(running, surge, surge_s, pick(found.power_factor), pick(found.max_a), bool(found.economy))
 
 
-def _inverter(found: doc.Inverter | None, pick: Pick) -> Limits | None:
+def _inverter(found: feeds.Inverter | None, pick: Pick) -> Limits | None:
     if found is None:
         return None
     running, surge, surge_s = pick(found.running_w), pick(found.surge_w), pick(found.surge_s)
@@ -154,7 +158,9 @@ def _load(load: doc.Load, pick: Pick) -> Load:
     compressor = _compressor(load, pick)
     after = pick(load.compressor_after_s) or 0.0
     legs = (1, 2) if load.leg == "both" else (load.leg,)
-    return Load(load.id, legs, steady, pick(load.power_factor) or 1.0, fan, compressor, after)
+    unknown = steady is None and "steady_a" in load.model_fields_set
+    factor, branch = pick(load.power_factor) or 1.0, pick(load.branch_ohms) or 0.0
+    return Load(load.id, legs, steady, factor, fan, compressor, after, unknown, branch)
 
 
 def _fan(fan: doc.Fan | None, pick: Pick) -> Fan | None:
@@ -164,7 +170,7 @@ def _fan(fan: doc.Fan | None, pick: Pick) -> Fan | None:
 
 
 def _compressor(load: doc.Load, pick: Pick) -> Compressor | None:
-    found, aid = load.compressor, load.aid or doc.Aid()
+    found, aid = load.compressor, load.aid or feeds.Aid()
     whole = found or doc.Compressor()
     running, locked, start = pick(whole.running_a), pick(whole.locked_rotor_a), pick(whole.start_s)
     factor = pick(whole.power_factor)

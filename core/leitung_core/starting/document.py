@@ -5,110 +5,17 @@ Any number may be a range `[low, high]`. What is left out is not known.
 
 from __future__ import annotations
 
-import math
-from typing import TYPE_CHECKING, Annotated, Any, Literal, NamedTuple, Self, TypeAlias
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, PlainValidator, WithJsonSchema, model_validator
+from pydantic import Field
 
 from leitung_core.errors import InputError, Problem
+from leitung_core.plan.feeds import Aid, Generator, Inverter
+from leitung_core.ranges import Amps, Moment, Ohms, Range, Rating, Seconds, Share, Times, Volts
 from leitung_core.validation import Entered, Id, read
 
 MOST_RANGES = 10
-
-
-class Range(NamedTuple):
-    """A figure, or what it lies between: low and high are the same where it is known."""
-
-    low: float
-    high: float
-
-    @property
-    def wide(self) -> bool:
-        return self.low < self.high
-
-
-def _figure(least: float, most: float, *, above: bool = False) -> Any:
-    """A number or a range of numbers within bounds; `above`: the lower bound itself is none."""
-
-    def number(value: Any) -> float:
-        if isinstance(value, bool) or not isinstance(value, (int, float)):
-            raise ValueError("must be a number, or a range [low, high] of two")
-        if not math.isfinite(value):
-            raise ValueError("must be a finite number")
-        if value < least or (above and value == least):
-            raise ValueError(f"must be above {least:g}" if above else f"must not be below {least:g}")
-        if value > most:
-            raise ValueError(f"must not be above {most:g}")
-        return float(value)
-
-    def figure(value: Any) -> Range:
-        if not isinstance(value, list):
-            return Range(number(value), number(value))
-        if len(value) != 2:
-            raise ValueError("a range has two numbers, [low, high]")
-        found = Range(number(value[0]), number(value[1]))
-        if found.low > found.high:
-            raise ValueError("the range is upside down: write the lower number first")
-        return found
-
-    bounds = {"type": "number", "exclusiveMinimum" if above else "minimum": least, "maximum": most}
-    pair = {"type": "array", "items": bounds, "minItems": 2, "maxItems": 2}
-    return Annotated[Range, PlainValidator(figure), WithJsonSchema({"anyOf": [bounds, pair]})]
-
-
-if TYPE_CHECKING:
-    Volts: TypeAlias = Range
-    Amps: TypeAlias = Range
-    Rating: TypeAlias = Range
-    Ohms: TypeAlias = Range
-    Watts: TypeAlias = Range
-    Seconds: TypeAlias = Range
-    Share: TypeAlias = Range
-    Times: TypeAlias = Range
-else:
-    Volts = _figure(1, 1000)
-    Amps = _figure(0, 10_000)
-    Rating = _figure(0, 10_000, above=True)
-    Ohms = _figure(0, 100)
-    Watts = _figure(0, 1_000_000)
-    Seconds = _figure(0, 600)
-    Share = _figure(0, 1, above=True)
-    Times = _figure(1, 100)
-Moment = Annotated[float, Field(strict=True, ge=0, le=10_000_000, allow_inf_nan=False)]
 Leg = Literal[1, 2, "both"]
-
-
-class Generator(Entered):
-    """Watts for ever, watts for `surge_s`, and the alternator's current where it is marked."""
-
-    running_w: Watts | None = None
-    surge_w: Watts | None = None
-    surge_s: Seconds | None = None
-    power_factor: Share | None = None
-    max_a: Amps | None = None
-    economy: bool | None = Field(None, description="whether it idles down and needs a moment to come up")
-
-
-class Battery(Entered):
-    """Volts when full and at rest, volts at which the inverter shuts off, ohms, and what it holds."""
-
-    nominal_v: Volts | None = None
-    full_v: Volts | None = None
-    cutoff_v: Volts | None = None
-    ohms: Ohms | None = None
-    energy_wh: Watts | None = None
-    usable: Share | None = None
-
-
-class Inverter(Entered):
-    """Watts for ever and for `surge_s`; efficiency and idle draw; the battery behind it."""
-
-    running_w: Watts | None = None
-    surge_w: Watts | None = None
-    surge_s: Seconds | None = None
-    efficiency: Share | None = None
-    idle_w: Watts | None = None
-    battery: Battery | None = None
 
 
 class Supply(Entered):
@@ -142,28 +49,11 @@ class Compressor(Entered):
     power_factor: Share | None = Field(None, description="running")
 
 
-class Aid(Entered):
-    """What helps a compressor up. A soft starter's peak is the compressor's own current in the ramp."""
-
-    kind: Literal["none", "hard_start", "soft_starter"] = "none"
-    start_s: Seconds | None = Field(None, description="of a hard start: what the start takes with it")
-    peak_a: Amps | None = None
-    ramp_s: Seconds | None = None
-    lockout_s: Seconds | None = Field(None, description="from the compressor's stop to the next start")
-    power_factor: Share | None = None
-
-    @model_validator(mode="after")
-    def _fits(self) -> Self:
-        given = {name for name in ("start_s", "peak_a", "ramp_s", "lockout_s", "power_factor")
-                 if getattr(self, name) is not None}  # fmt: skip
-        belongs = {"none": set(), "hard_start": {"start_s"}}.get(self.kind, given - {"start_s"})
-        if given - belongs:
-            raise ValueError(f"{' and '.join(sorted(given - belongs))} belongs to another kind of aid than {self.kind}")
-        return self
-
-
 class Load(Entered):
-    """A load on a leg or between both: a steady one, or a unit with its fan and compressor."""
+    """A load on a leg or between both: a steady one, or a unit with its fan and compressor.
+
+    `steady_a: null` says that it takes something, and that nobody knows what.
+    """
 
     id: Id
     leg: Leg
@@ -173,6 +63,13 @@ class Load(Entered):
     aid: Aid | None = None
     compressor_after_s: Seconds | None = Field(None, description="from the call to the compressor")
     power_factor: Share | None = Field(None, description="of the steady current")
+    branch_ohms: Ohms | None = Field(
+        None, description="of its own conductors, beyond source_ohms, there and back; left out: none"
+    )
+
+    @property
+    def takes_something(self) -> bool:
+        return "steady_a" in self.model_fields_set or self.fan is not None or self.compressor is not None
 
 
 class Call(Entered):
@@ -214,8 +111,8 @@ def _loads(trial: Trial, root: str) -> list[Problem]:
         if load.leg in (2, "both") and trial.supply.legs == 1:
             message, remedy = "the supply has one hot leg", "Put the load on leg 1, or give the supply two legs."
             found.append(Problem(f"{at}.leg", load.leg, message, remedy))
-        if load.steady_a is None and load.fan is None and load.compressor is None:
-            remedy = "Give it steady_a, a fan or a compressor."
+        if not load.takes_something:
+            remedy = "Give it steady_a (null where it is not known), a fan or a compressor."
             found.append(Problem(at, load.id, "the load takes nothing that is said", remedy))
     return found
 

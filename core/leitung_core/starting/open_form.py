@@ -29,7 +29,7 @@ def drawn(data: Any) -> tuple[dict[str, Any], Picture]:
     trial = read_trial(data)
     outcome = judge(trial)
     told = [row.at_s for row in outcome.against]
-    return answer(data, trial, outcome), picture(trial, outcome.course, told)
+    return answer(data, trial, outcome), picture(trial, outcome, told)
 
 
 def answer(data: Any, trial: Trial, outcome: Outcome) -> dict[str, Any]:

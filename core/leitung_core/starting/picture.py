@@ -11,6 +11,7 @@ from leitung_core.starting.breaker import WarmUp
 from leitung_core.starting.case import magnetic
 from leitung_core.starting.document import Trial
 from leitung_core.starting.timeline import Course
+from leitung_core.starting.verdict import Outcome, StartAt
 
 AFTER_S = 6.0  # shown after the last event
 LEAST_S = 12.0
@@ -61,13 +62,15 @@ class Picture(BaseModel):
     until_s: float
     legs: list[LegPicture]
     parts: list[PartPicture]
+    starts: list[StartAt]
 
 
-def picture(trial: Trial, course: Course, told: Iterable[float] = ()) -> Picture:
+def picture(trial: Trial, outcome: Outcome, told: Iterable[float] = ()) -> Picture:
     """The course of a trial, ready to be drawn. What goes on for ever ends where the picture does.
 
     `told`: moments at which something happens to the supply, shown where they come soon.
     """
+    course = outcome.course
     last = max([*(row.start_s for row in course.stretches), *(at for at in told if at <= SOON_S)])
     until = min(MOST_S, max(LEAST_S, last + AFTER_S))
     legs = [_leg(trial, course, leg, until) for leg in range(1, trial.supply.legs + 1)]
@@ -76,7 +79,7 @@ def picture(trial: Trial, course: Course, told: Iterable[float] = ()) -> Picture
                     starting=piece.starting)
         for piece in course.pieces if piece.start_s < until
     ]  # fmt: skip
-    return Picture(until_s=until, legs=legs, parts=parts)
+    return Picture(until_s=until, legs=legs, parts=parts, starts=list(outcome.starts))
 
 
 def _leg(trial: Trial, course: Course, leg: int, until: float) -> LegPicture:

@@ -64,6 +64,7 @@ class _Pieces:
         self.case = case
         self.found: list[Piece] = []
         self.unknown: dict[str, float] = {}
+        self.blind: list[float] = []  # when motors start of which nothing is known
         for load in case.loads:
             self._load(load)
 
@@ -76,6 +77,8 @@ class _Pieces:
     def _load(self, load: Load) -> None:
         stopped = -math.inf
         for on, off in _episodes(self.case, load.id):
+            if load.steady_unknown:
+                self._known(None, f"{load.id}: its current", on)
             self._add(on, off, load, "steady", load.steady_a, load.power_factor)
             if load.fan:
                 self._fan(on, off, load)
@@ -96,6 +99,7 @@ class _Pieces:
         if fan is None:
             return
         inrush = self._known(fan.inrush_a, f"{load.id}: inrush of the fan", on)
+        self.blind += [on] if fan.inrush_a is None else []
         takes = self._known(fan.inrush_s, f"{load.id}: how long the fan's inrush takes", on)
         running = self._known(fan.running_a, f"{load.id}: running current of the fan", on)
         up = min(on + takes, off)
@@ -109,6 +113,7 @@ class _Pieces:
         what = "locked-rotor current" if part.locked else "soft starter's peak"
         takes_what = "how long the compressor takes to start" if part.locked else "length of the soft starter's ramp"
         starts = self._known(part.start_a, f"{load.id}: {what}", begins)
+        self.blind += [begins] if part.start_a is None else []
         takes = self._known(part.start_s, f"{load.id}: {takes_what}", begins)
         running = self._known(part.running_a, f"{load.id}: running current of the compressor", begins)
         up = min(begins + takes, off)
@@ -131,7 +136,7 @@ def course_of(case: Case) -> Course:
     """What flows, as if nothing opened. What is not known is named, and counted as nothing."""
     pieces = _Pieces(case)
     unknown = dict(pieces.unknown)
-    starts = [piece.start_s for piece in pieces.found if piece.starting]
+    starts = [piece.start_s for piece in pieces.found if piece.starting] + [*pieces.blind]
     if case.supply.ohms is None and starts:
         unknown["ohms of the source and its conductors"] = min(starts)
     edges = sorted({0.0, *(edge for piece in pieces.found for edge in (piece.start_s, piece.end_s) if edge < math.inf)})
@@ -149,42 +154,51 @@ def _stretch(case: Case, start: float, end: float, pieces: list[Piece]) -> Stret
     supply = case.supply
     # Without its ohms nothing is known of a locked rotor: not how far its volts fall, nor what it draws.
     taken = [piece for piece in pieces if not (piece.locked and supply.ohms is None)]
-    volts = _volts(taken, supply.legs, supply.volts, supply.ohms or 0.0)
-    legs = range(1, supply.legs + 1)
-    now = {id(piece): _amps(piece, volts, supply.volts) for piece in taken}
-    amps = tuple(sum(now[id(piece)] for piece in taken if leg in piece.legs) for leg in legs)
+    loads = {load.id: _Draw(load, supply.volts, [piece for piece in taken if piece.load == load.id])
+             for load in case.loads if any(piece.load == load.id for piece in pieces)}  # fmt: skip
+    volts = _volts(list(loads.values()), supply.legs, supply.volts, supply.ohms or 0.0)
+    left = {key: draw.left(volts) for key, draw in loads.items()}
+    now = {id(piece): piece.amps * left[piece.load] if piece.locked else piece.amps for piece in taken}
+    amps = tuple(sum(now[id(piece)] for piece in taken if leg in piece.legs) for leg in range(1, supply.legs + 1))
     watts = sum(
         now[id(piece)] * supply.volts * len(piece.legs) * (1.0 if piece.power_factor is None else piece.power_factor)
         for piece in taken
     )
-    starting = tuple((piece, _left(piece, volts, supply.volts)) for piece in pieces if piece.starting)
+    starting = tuple((piece, left[piece.load]) for piece in pieces if piece.starting)
     return Stretch(start, end, amps, volts, watts, supply.volts * sum(amps), starting)
 
 
-def _left(piece: Piece, volts: tuple[float, ...], nominal: float) -> float:
-    """The share of its volts that a load has left: of a leg, or of both legs together."""
-    return sum(volts[leg - 1] for leg in piece.legs) / (len(piece.legs) * nominal)
+class _Draw:
+    """What a load draws at the volts of its legs, S: constant amperes and mhos, its own conductors within.
+
+    With R of its conductors, c constant and g locked, u = S - R x (c + g u) is left at the load: it draws
+    c / (1 + R g) amperes whatever the volts are, and g / (1 + R g) amperes a volt.
+    """
+
+    def __init__(self, load: Load, nominal: float, pieces: list[Piece]) -> None:
+        self.legs, self._nominal = load.legs, nominal * len(load.legs)
+        constant = sum(piece.amps for piece in pieces if not piece.locked)
+        mhos = sum(piece.amps for piece in pieces if piece.locked) / self._nominal
+        self._drop, self._whole = load.branch_ohms * constant, 1 + load.branch_ohms * mhos
+        self.constant, self.mhos = constant / self._whole, mhos / self._whole
+
+    def left(self, volts: tuple[float, ...]) -> float:
+        """The share of its volts that it has left: of a leg, or of both legs together."""
+        across = sum(volts[leg - 1] for leg in self.legs)
+        return max(0.0, (across - self._drop) / self._whole) / self._nominal
 
 
-def _amps(piece: Piece, volts: tuple[float, ...], nominal: float) -> float:
-    return piece.amps * _left(piece, volts, nominal) if piece.locked else piece.amps
-
-
-def _volts(pieces: list[Piece], legs: int, nominal: float, ohms: float) -> tuple[float, ...]:
+def _volts(draws: list[_Draw], legs: int, nominal: float, ohms: float) -> tuple[float, ...]:
     """The volts left on each leg: what is constant takes its drop, what is locked is so many mhos.
 
     With the mhos a1 and a2 of the legs and b between them, V = nominal - ohms x (C + a V + b (V1 + V2)) on each leg.
     """
     constant, own, between = [0.0, 0.0], [0.0, 0.0], 0.0
-    for piece in pieces:
-        if piece.locked and len(piece.legs) == 2:
-            between += piece.amps / (2 * nominal)
-            continue
-        for leg in piece.legs:
-            if piece.locked:
-                own[leg - 1] += piece.amps / nominal
-            else:
-                constant[leg - 1] += piece.amps
+    for draw in draws:
+        for leg in draw.legs:
+            constant[leg - 1] += draw.constant
+            own[leg - 1] += draw.mhos if len(draw.legs) == 1 else 0.0
+        between += draw.mhos if len(draw.legs) == 2 else 0.0
     if legs == 1:
         return (max(0.0, (nominal - ohms * constant[0]) / (1 + ohms * own[0])),)
     one, two = (1 + ohms * (part + between) for part in own)

@@ -61,6 +61,19 @@ class SupplyResult:
 
 
 @dataclass(frozen=True)
+class StartAt:
+    """A motor's start: V and share of its plate volts left at it, and the V by which it pulls down its leg."""
+
+    load: str
+    part: str
+    at_s: float
+    volts: float
+    share: float
+    dips_v: float
+    dips_share: float
+
+
+@dataclass(frozen=True)
 class Outcome:
     """A case run: its verdict, what stands against it with what decides first, what holds, each leg, the source."""
 
@@ -71,6 +84,7 @@ class Outcome:
     supply: SupplyResult
     course: Course
     unknown: dict[str, float]
+    starts: tuple[StartAt, ...] = ()
 
     @property
     def why(self) -> tuple[Why, ...]:
@@ -117,7 +131,23 @@ def run(case: Case) -> Outcome:
         verdict = "unknown"
     legs = tuple(_leg(case, course, leg, opening[leg]) for leg in opening)
     against = tuple(why for _, why in (*certain, *maybe))
-    return Outcome(verdict, against, holds, legs, _supply(case, course), course, unknown)
+    return Outcome(verdict, against, holds, legs, _supply(case, course), course, unknown, tuple(_starts(case, course)))
+
+
+def _starts(case: Case, course: Course) -> Iterator[StartAt]:
+    """Every motor's start, with what the other loads on its legs see of it."""
+    if case.supply.ohms is None:
+        return
+    before = (case.supply.volts,) * case.supply.legs
+    for stretch in course.stretches:
+        for piece, left in stretch.starting:
+            if piece.start_s == stretch.start_s:
+                dips = max(before[leg - 1] - stretch.volts[leg - 1] for leg in piece.legs)
+                yield StartAt(
+                    piece.load, piece.part, stretch.start_s, left * case.supply.volts * len(piece.legs), left,
+                    max(0.0, dips), max(0.0, dips) / case.supply.volts,
+                )  # fmt: skip
+        before = stretch.volts
 
 
 def _opens(case: Case, course: Course, leg: int) -> list[Opens]:

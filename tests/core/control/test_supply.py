@@ -8,7 +8,8 @@ from typing import Any
 
 import pytest
 from leitung_core.control.supply import breaker, bus, legs_of, pole_legs
-from leitung_core.plan.model import Circuit, Plan, Source, read_plan
+from leitung_core.plan.model import Circuit, Plan, read_plan
+from leitung_core.plan.sources import Source
 
 Json = dict[str, Any]
 

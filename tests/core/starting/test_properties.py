@@ -36,7 +36,8 @@ def units(draw: st.DrawFn, name: str = "front", legs: int = 1) -> Json:
     }  # fmt: skip
     fan = {"running_a": draw(figures(0.5, 5)), "inrush_a": draw(figures(5, 15)), "inrush_s": draw(figures(0, 1))}
     leg = draw(st.integers(1, legs))
-    return unit(name, leg=leg, fan=fan, compressor=compressor, compressor_after_s=draw(st.integers(0, 4)))
+    after, own = draw(st.integers(0, 4)), draw(figures(0, 0.3))
+    return unit(name, leg=leg, fan=fan, compressor=compressor, compressor_after_s=after, branch_ohms=own)
 
 
 @st.composite
@@ -72,12 +73,18 @@ def test_currents_and_volts_balance_at_every_instant(document: Json) -> None:
     """By Kirchhoff, from the pieces alone: each leg's volts are the source's less its drop."""
     (case,) = cases(read_trial(document))
     ohms, nominal = case.supply.ohms or 0.0, case.supply.volts
-    for row in course_of(case).stretches:
+    course = course_of(case)
+    for row in course.stretches:
         for leg in range(case.supply.legs):
             assert row.volts[leg] == pytest.approx(max(0.0, nominal - ohms * row.amps[leg]), abs=1e-6)
         locked = [(piece, left) for piece, left in row.starting if piece.locked]
         for piece, left in locked:
-            assert left == pytest.approx(row.volts[piece.legs[0] - 1] / nominal)
+            # Behind its own conductors: the leg's volts less what all of the load draws through them.
+            (load,) = [load for load in case.loads if load.id == piece.load]
+            parts = [p for p in course.pieces if p.load == load.id and p.start_s <= row.start_s < p.end_s]
+            drawn = sum(p.amps * (left if p.locked else 1) for p in parts)
+            behind = row.volts[piece.legs[0] - 1] - load.branch_ohms * drawn
+            assert left * nominal == pytest.approx(max(0.0, behind), abs=1e-6)
         assert all(amps >= sum(p.amps * left for p, left in locked if leg + 1 in p.legs) - 1e-6
                    for leg, amps in enumerate(row.amps))  # fmt: skip
 

@@ -680,6 +680,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/start-trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Start
+         * @description Record a trial on a source, or take the last one back with a reason.
+         */
+        post: operations["records_api_try_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/settings": {
         parameters: {
             query?: never;
@@ -952,6 +972,26 @@ export interface paths {
          * @description The control sheet of a system: diagram with landings, matrix, functional tests, set-up.
          */
         get: operations["documents_api_printed_controls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/trials.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Printed Trials
+         * @description The trial sheet: source by source, what is expected, and what was measured or is to be.
+         */
+        get: operations["documents_api_printed_trials"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1264,6 +1304,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/supplies/{source}/starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try On Paper
+         * @description Judge a start on a source of an install, changed on paper, and say what of the plan would change.
+         */
+        post: operations["installs_starts_try_on_paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1387,7 +1447,7 @@ export interface components {
              * Id
              * @enum {string}
              */
-            id: "site" | "lines" | "landings" | "bench" | "start-up" | "handover";
+            id: "site" | "lines" | "landings" | "bench" | "supply" | "start-up" | "handover";
             /** Name */
             name: string;
             /**
@@ -1438,6 +1498,34 @@ export interface components {
              * @default 0.05
              */
             ohms: number;
+        };
+        /**
+         * Aid
+         * @description What helps a compressor up. A soft starter's peak is the compressor's own current in the ramp.
+         */
+        Aid: {
+            /**
+             * Kind
+             * @default none
+             * @enum {string}
+             */
+            kind: "none" | "hard_start" | "soft_starter";
+            /**
+             * Start S
+             * @description of a hard start: what the start takes with it
+             */
+            start_s?: number | number[] | null;
+            /** Peak A */
+            peak_a?: number | number[] | null;
+            /** Ramp S */
+            ramp_s?: number | number[] | null;
+            /**
+             * Lockout S
+             * @description from the compressor's stop to the next start
+             */
+            lockout_s?: number | number[] | null;
+            /** Power Factor */
+            power_factor?: number | number[] | null;
         };
         /**
          * Alternative
@@ -1562,6 +1650,24 @@ export interface components {
              * @default []
              */
             steps: components["schemas"]["Step"][];
+        };
+        /**
+         * Battery
+         * @description Volts when full and at rest, volts at which the inverter shuts off, ohms, and what it holds.
+         */
+        Battery: {
+            /** Nominal V */
+            nominal_v?: number | number[] | null;
+            /** Full V */
+            full_v?: number | number[] | null;
+            /** Cutoff V */
+            cutoff_v?: number | number[] | null;
+            /** Ohms */
+            ohms?: number | number[] | null;
+            /** Energy Wh */
+            energy_wh?: number | number[] | null;
+            /** Usable */
+            usable?: number | number[] | null;
         };
         /**
          * BranchLoad
@@ -1821,6 +1927,11 @@ export interface components {
              * @description poles of the device; left out: as many as the source has lines
              */
             poles?: number | null;
+            /**
+             * Leg
+             * @description where it lies on a source without numbered spaces
+             */
+            leg?: (1 | 2 | "both") | null;
             ocpd?: components["schemas"]["Ocpd"] | null;
             /**
              * Run
@@ -2425,6 +2536,16 @@ export interface components {
              * @description its load, A
              */
             existing_a?: number | null;
+            /**
+             * Leg
+             * @description where it lies on a source without numbered spaces
+             */
+            leg?: (1 | 2 | "both") | null;
+            /**
+             * Often
+             * @description how often it is on
+             */
+            often?: ("always" | "often" | "seldom") | null;
         };
         /**
          * FedLoad
@@ -2524,6 +2645,27 @@ export interface components {
             ohms: number;
         };
         /**
+         * Generator
+         * @description Watts for ever, watts for `surge_s`, and the alternator's current where it is marked.
+         */
+        Generator: {
+            /** Running W */
+            running_w?: number | number[] | null;
+            /** Surge W */
+            surge_w?: number | number[] | null;
+            /** Surge S */
+            surge_s?: number | number[] | null;
+            /** Power Factor */
+            power_factor?: number | number[] | null;
+            /** Max A */
+            max_a?: number | number[] | null;
+            /**
+             * Economy
+             * @description whether it idles down and needs a moment to come up
+             */
+            economy?: boolean | null;
+        };
+        /**
          * Heat
          * @description Marks of the electric heat. `ratings` holds further figures where the plate gives power at several voltages.
          */
@@ -2620,6 +2762,23 @@ export interface components {
             reason?: string | null;
         };
         /**
+         * Inverter
+         * @description Watts for ever and for `surge_s`; efficiency and idle draw; the battery behind it.
+         */
+        Inverter: {
+            /** Running W */
+            running_w?: number | number[] | null;
+            /** Surge W */
+            surge_w?: number | number[] | null;
+            /** Surge S */
+            surge_s?: number | number[] | null;
+            /** Efficiency */
+            efficiency?: number | number[] | null;
+            /** Idle W */
+            idle_w?: number | number[] | null;
+            battery?: components["schemas"]["Battery"] | null;
+        };
+        /**
          * Joint
          * @description A joint on a cable's way.
          */
@@ -2699,6 +2858,24 @@ export interface components {
             pigtail: boolean;
             /** Note */
             note?: string | null;
+        };
+        /**
+         * LegResult
+         * @description A leg: A at the most and when, A in the end and A left, and what its breaker does.
+         */
+        LegResult: {
+            /** Leg */
+            leg: number;
+            /** Peak A */
+            peak_a: number | null;
+            /** Peak At S */
+            peak_at_s: number | null;
+            /** Settled A */
+            settled_a: number | null;
+            /** Left A */
+            left_a: number | null;
+            /** Breaker */
+            breaker: ("holds" | "may_trip" | "trips") | null;
         };
         /**
          * Load
@@ -2789,6 +2966,30 @@ export interface components {
              * @default false
              */
             heater: boolean;
+        };
+        /**
+         * LoadAt
+         * @description A load of a start: where it stands in the plan, its leg and whether anyone has said it, its aid.
+         */
+        LoadAt: {
+            /** Id */
+            id: string;
+            /** About */
+            about: string;
+            /** Name */
+            name: string;
+            /** Leg Said */
+            leg_said: boolean;
+            /** Called */
+            called: boolean;
+            /**
+             * Aid
+             * @default none
+             * @enum {string}
+             */
+            aid: "none" | "planned" | "drawn" | "not_landed";
+            /** Aid Device */
+            aid_device?: string | null;
         };
         /**
          * LoadOnSource
@@ -3211,6 +3412,10 @@ export interface components {
                 [key: string]: components["schemas"]["Answer"];
             };
             wiring: components["schemas"]["WiringResult"];
+            /** Supplies */
+            supplies: {
+                [key: string]: components["schemas"]["SupplyAt"];
+            };
             /** Systems */
             systems: {
                 [key: string]: string[];
@@ -3225,6 +3430,16 @@ export interface components {
             stations: components["schemas"]["StationAt"][];
             /** Worst */
             worst: ("stop" | "warning" | "note") | null;
+        };
+        /**
+         * PlannedCall
+         * @description When a load is called in a start, s from the first; or that it is left off.
+         */
+        PlannedCall: {
+            /** At S */
+            at_s?: number | null;
+            /** Off */
+            off?: boolean | null;
         };
         /**
          * Point
@@ -3502,9 +3717,10 @@ export interface components {
         };
         /**
          * Source
-         * @description Where circuits begin: a panel, a subpanel behind a feeder, a receptacle's branch, a pedestal.
+         * @description Where circuits begin: a panel, a subpanel, a receptacle's branch, a pedestal, a generator, an inverter.
          *
          *     `volts` lie between two line conductors, `phase` is the system's; a circuit takes one, two or three poles of it.
+         *     A source that stands in for another feeds that one's lines, and what hangs on it already.
          */
         Source: {
             /**
@@ -3512,7 +3728,7 @@ export interface components {
              * @default panel
              * @enum {string}
              */
-            kind: "panel" | "subpanel" | "receptacle" | "pedestal";
+            kind: "panel" | "subpanel" | "receptacle" | "pedestal" | "generator" | "inverter";
             /** Name */
             name?: string | null;
             /** Volts */
@@ -3557,6 +3773,41 @@ export interface components {
              * @description numbered spaces
              */
             spaces?: number | null;
+            /**
+             * In Place Of
+             * @description the source for which it stands in
+             */
+            in_place_of?: string | null;
+            /**
+             * Over By
+             * @description how the lines are brought over to it
+             */
+            over_by?: ("transfer_switch" | "cord") | null;
+            /**
+             * Starts Itself
+             * @description whether it can start by itself
+             */
+            starts_itself?: boolean | null;
+            /**
+             * Ohms
+             * @description of a leg up to where its lines begin, there and back
+             */
+            ohms?: number | number[] | null;
+            /**
+             * Instant X
+             * @description where its breaker's magnetic trip begins, times its rating
+             */
+            instant_x?: number | number[] | null;
+            generator?: components["schemas"]["Generator"] | null;
+            inverter?: components["schemas"]["Inverter"] | null;
+            /**
+             * Calls
+             * @description by line, or by what is there already, when it is called in a start; left out: with the first
+             * @default {}
+             */
+            calls: {
+                [key: string]: components["schemas"]["PlannedCall"];
+            };
         };
         /**
          * SourceLines
@@ -3593,6 +3844,26 @@ export interface components {
             most: number;
             /** Unit */
             unit: string;
+        };
+        /**
+         * StartAt
+         * @description A motor's start: V and share of its plate volts left at it, and the V by which it pulls down its leg.
+         */
+        StartAt: {
+            /** Load */
+            load: string;
+            /** Part */
+            part: string;
+            /** At S */
+            at_s: number;
+            /** Volts */
+            volts: number;
+            /** Share */
+            share: number;
+            /** Dips V */
+            dips_v: number;
+            /** Dips Share */
+            dips_share: number;
         };
         /**
          * SteamQuestion
@@ -3712,6 +3983,64 @@ export interface components {
             terminals: components["schemas"]["TerminalView"][];
             /** Notes */
             notes: string[];
+        };
+        /**
+         * SupplyAt
+         * @description A source and the start on it. `document` is the trial on paper; None where too little is known to write one.
+         *
+         *     `base`: the source whose lines these are; `order`: which of its group it is, grid first.
+         */
+        SupplyAt: {
+            /** Source */
+            source: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "panel" | "subpanel" | "receptacle" | "pedestal" | "generator" | "inverter";
+            /** Base */
+            base: string;
+            /** Order */
+            order: number;
+            /** Verdict */
+            verdict: ("starts" | "may_trip" | "trips" | "stalls" | "overloads" | "unknown") | null;
+            /** Says */
+            says: string;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            } | null;
+            /** Loads */
+            loads: components["schemas"]["LoadAt"][];
+            /** Legs */
+            legs: components["schemas"]["LegResult"][];
+            supply: components["schemas"]["SupplyResult"] | null;
+            /** Starts */
+            starts: components["schemas"]["StartAt"][];
+        };
+        /**
+         * SupplyResult
+         * @description The source: W, V leg to neutral, the battery behind it.
+         */
+        SupplyResult: {
+            /** Peak W */
+            peak_w: number | null;
+            /** Settled W */
+            settled_w: number | null;
+            /** Running Limit W */
+            running_limit_w: number | null;
+            /** Surge Limit W */
+            surge_limit_w: number | null;
+            /** Least V */
+            least_v: number | null;
+            /** Battery Peak A */
+            battery_peak_a: number | null;
+            /** Battery Least V */
+            battery_least_v: number | null;
+            /** Runs H */
+            runs_h: number | null;
         };
         /**
          * Tap
@@ -3928,6 +4257,35 @@ export interface components {
             /** Place */
             place?: string | null;
             nameplate?: components["schemas"]["Nameplate"] | null;
+            start?: components["schemas"]["UnitStart"] | null;
+        };
+        /**
+         * UnitStart
+         * @description How a unit starts, where its plate does not say it; the plate's locked rotor outranks this one.
+         */
+        UnitStart: {
+            /** Locked Rotor A */
+            locked_rotor_a?: number | number[] | null;
+            /**
+             * Start S
+             * @description how long its compressor takes to come up
+             */
+            start_s?: number | number[] | null;
+            /**
+             * Compressor After S
+             * @description from the call to the compressor
+             */
+            compressor_after_s?: number | number[] | null;
+            /**
+             * Power Factor
+             * @description of the running compressor
+             */
+            power_factor?: number | number[] | null;
+            /** Fan Inrush A */
+            fan_inrush_a?: number | number[] | null;
+            /** Fan Inrush S */
+            fan_inrush_s?: number | number[] | null;
+            aid?: components["schemas"]["Aid"] | null;
         };
         /**
          * VoltageOption
@@ -5167,6 +5525,30 @@ export interface components {
             fields: string[];
         };
         /**
+         * Figures
+         * @description What a trial gave: A, V, W at its peak and settled, on the AC side and, of an inverter, on the DC side.
+         */
+        Figures: {
+            /** Peak A */
+            peak_a?: number | null;
+            /** Settled A */
+            settled_a?: number | null;
+            /** Least V */
+            least_v?: number | null;
+            /** Settled V */
+            settled_v?: number | null;
+            /** Ac W */
+            ac_w?: number | null;
+            /** Dc V */
+            dc_v?: number | null;
+            /** Dc A */
+            dc_a?: number | null;
+            /** Idle W */
+            idle_w?: number | null;
+            /** Cooling W */
+            cooling_w?: number | null;
+        };
+        /**
          * ItemOut
          * @description An open item.
          */
@@ -5341,6 +5723,8 @@ export interface components {
             set_up: components["schemas"]["SettingOut"][];
             /** Landings */
             landings: components["schemas"]["LandingsOut"][];
+            /** Trials */
+            trials: components["schemas"]["TrialOut"][];
             /** Left */
             left: number;
             /** Open Items */
@@ -5496,6 +5880,69 @@ export interface components {
             entries: components["schemas"]["TestEntryOut"][];
         };
         /**
+         * TrialEntryOut
+         * @description A trial that was made: what was on, what came of it, what it gave, and that against what was expected.
+         */
+        TrialEntryOut: {
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "started" | "tripped" | "stalled" | "shut_off" | "taken_back";
+            /** Said */
+            said: string;
+            /** On */
+            on: string[];
+            measured: components["schemas"]["Figures"];
+            /** Against */
+            against: string[];
+            /** Note */
+            note: string;
+            /** Author */
+            author: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * TrialOut
+         * @description A trial with everything recorded on it, oldest first; `not_yet`: why it may not be made now.
+         */
+        TrialOut: {
+            /** Expected */
+            expected: string;
+            /** Peak A */
+            peak_a?: number | null;
+            /** Settled A */
+            settled_a?: number | null;
+            /** Settled W */
+            settled_w?: number | null;
+            /** Battery A */
+            battery_a?: number | null;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Base */
+            base: string;
+            /** Order */
+            order: number;
+            /** On */
+            on: string[];
+            /** Stop */
+            stop: string | null;
+            /** Not Yet */
+            not_yet?: string | null;
+            /** Entries */
+            entries: components["schemas"]["TrialEntryOut"][];
+        };
+        /**
          * Tick
          * @description A step done, or taken back with a reason.
          */
@@ -5521,6 +5968,35 @@ export interface components {
             outcome: "passed" | "failed" | "taken_back";
             /** Reason */
             reason?: string | null;
+        };
+        /**
+         * NewTrial
+         * @description What came of a trial on a source, and what it gave; taken back with a reason.
+         */
+        NewTrial: {
+            /** Key */
+            key: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "started" | "tripped" | "stalled" | "shut_off" | "taken_back";
+            /**
+             * @default {
+             *       "peak_a": null,
+             *       "settled_a": null,
+             *       "least_v": null,
+             *       "settled_v": null,
+             *       "ac_w": null,
+             *       "dc_v": null,
+             *       "dc_a": null,
+             *       "idle_w": null,
+             *       "cooling_w": null
+             *     }
+             */
+            measured: components["schemas"]["Figures"];
+            /** Note */
+            note?: string | null;
         };
         /**
          * NewReading
@@ -6098,24 +6574,6 @@ export interface components {
             heat: components["schemas"]["Warmth"][];
         };
         /**
-         * LegResult
-         * @description A leg: A at the most and when, A in the end and A left, and what its breaker does.
-         */
-        LegResult: {
-            /** Leg */
-            leg: number;
-            /** Peak A */
-            peak_a: number | null;
-            /** Peak At S */
-            peak_at_s: number | null;
-            /** Settled A */
-            settled_a: number | null;
-            /** Left A */
-            left_a: number | null;
-            /** Breaker */
-            breaker: ("holds" | "may_trip" | "trips") | null;
-        };
-        /**
          * PartPicture
          * @description From when to when a part of a load runs, and whether it is starting.
          */
@@ -6142,6 +6600,8 @@ export interface components {
             legs: components["schemas"]["LegPicture"][];
             /** Parts */
             parts: components["schemas"]["PartPicture"][];
+            /** Starts */
+            starts: components["schemas"]["StartAt"][];
         };
         /**
          * StartOut
@@ -6153,6 +6613,8 @@ export interface components {
              * @enum {string}
              */
             verdict: "starts" | "may_trip" | "trips" | "stalls" | "overloads" | "unknown";
+            /** Headline */
+            headline: string;
             /** Why */
             why: components["schemas"]["Why"][];
             /** Legs */
@@ -6173,28 +6635,6 @@ export interface components {
             t_s: number;
             /** A */
             a: number;
-        };
-        /**
-         * SupplyResult
-         * @description The source: W, V leg to neutral, the battery behind it.
-         */
-        SupplyResult: {
-            /** Peak W */
-            peak_w: number | null;
-            /** Settled W */
-            settled_w: number | null;
-            /** Running Limit W */
-            running_limit_w: number | null;
-            /** Surge Limit W */
-            surge_limit_w: number | null;
-            /** Least V */
-            least_v: number | null;
-            /** Battery Peak A */
-            battery_peak_a: number | null;
-            /** Battery Least V */
-            battery_least_v: number | null;
-            /** Runs H */
-            runs_h: number | null;
         };
         /**
          * Warmth
@@ -6244,6 +6684,40 @@ export interface components {
          */
         TrialDocument: {
             [key: string]: unknown;
+        };
+        /**
+         * TriedOut
+         * @description A start on a source of an install, as it was changed on paper.
+         *
+         *     `keep`: the change of the plan that makes it so; none where it is as planned. `keeps`: that of each way out, in
+         *     their order; none where a way is no change of this plan.
+         */
+        TriedOut: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "starts" | "may_trip" | "trips" | "stalls" | "overloads" | "unknown";
+            /** Headline */
+            headline: string;
+            /** Why */
+            why: components["schemas"]["Why"][];
+            /** Legs */
+            legs: components["schemas"]["LegResult"][];
+            supply: components["schemas"]["SupplyResult"];
+            /** Ways Out */
+            ways_out: components["schemas"]["WayOut"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            picture: components["schemas"]["Picture"];
+            /** Keep */
+            keep: {
+                [key: string]: unknown;
+            } | null;
+            /** Keeps */
+            keeps: ({
+                [key: string]: unknown;
+            } | null)[];
         };
     };
     responses: never;
@@ -7147,6 +7621,32 @@ export interface operations {
             };
         };
     };
+    records_api_try_start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTrial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+        };
+    };
     records_api_set_up: {
         parameters: {
             query?: never;
@@ -7470,6 +7970,28 @@ export interface operations {
             query: {
                 system: string;
             };
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    documents_api_printed_trials: {
+        parameters: {
+            query?: never;
             header?: never;
             path: {
                 install_id: string;
@@ -7853,6 +8375,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StartOut"];
+                };
+            };
+        };
+    };
+    installs_starts_try_on_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
                 };
             };
         };

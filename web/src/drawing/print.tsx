@@ -1,28 +1,31 @@
 /** The drawings for paper: reads a plan and its results on standard input, writes one SVG for each line or cable. */
 import { renderToStaticMarkup } from "react-dom/server";
 
-import type { PlanDoc, PlanOut, Rail } from "../api/client";
+import type { PlanDoc, PlanOut, Rail, StartPicture } from "../api/client";
 import { layoutRail } from "./bench";
 import { BenchDrawing } from "./BenchDrawing";
 import { LandingDrawing } from "./LandingDrawing";
 import { layoutLandings } from "./landings";
 import { LineDrawing } from "./LineDrawing";
+import { StartDrawing } from "./StartDrawing";
 import { lineOf } from "./parts";
 import { findingsAt } from "../api/findings";
 
 interface Input {
-  what: "lines" | "landings" | "bench";
+  what: "lines" | "landings" | "bench" | "starts";
   document: PlanDoc;
   result: PlanOut["result"];
   width: number;
   /** The supplies of a control system, for the bench's drawing. */
   rails?: Rail[];
+  /** The starts of sources, each with its loads and when they are called. */
+  pictures?: Record<string, { picture: StartPicture; loads: { id: string; at: number | null }[] }>;
 }
 
 const chunks: Buffer[] = [];
 for await (const chunk of process.stdin) chunks.push(chunk as Buffer);
 const input = JSON.parse(Buffer.concat(chunks).toString("utf8")) as Input;
-process.stdout.write(JSON.stringify({ lines, landings, bench }[input.what](input)));
+process.stdout.write(JSON.stringify({ lines, landings, bench, starts }[input.what](input)));
 
 function bench({ rails = [], width }: Input) {
   return rails.map((rail) => {
@@ -37,6 +40,13 @@ function bench({ rails = [], width }: Input) {
       svg: renderToStaticMarkup(<BenchDrawing layout={layout} rail={rail} frame={null} title={rail.title} />),
     };
   });
+}
+
+function starts({ pictures = {} }: Input) {
+  return Object.entries(pictures).map(([id, { picture, loads }]) => ({
+    id,
+    svg: renderToStaticMarkup(<StartDrawing picture={picture} loads={loads} failsAt={null} title={id} />),
+  }));
 }
 
 function landings({ document, result, width }: Input) {
