@@ -61,7 +61,7 @@ def views(open_window: Callable[..., Page]) -> None:
     take(page, "L1 to L2 at the disconnect, V", "246.5")
     take(page, "L1 to ground at the disconnect, V", "12.3")
     shoot(page, "start-up")
-    page.keyboard.press("6")
+    page.keyboard.press("7")
     page.get_by_text("Not signed yet.").wait_for()
     shoot(page, "handover")
     paper(page, "record", page.get_by_role("link", name="Print the record").get_attribute("href") or "")
@@ -90,6 +90,10 @@ def museum(page: Page) -> None:
     page.keyboard.press("d")
     page.get_by_role("region", name="Van bay", exact=True).wait_for()
     shoot(page, "suit")
+    page.get_by_role("link", name="Supply").click()
+    page.get_by_role("heading", name="It trips").wait_for()
+    page.get_by_role("button", name="Try it").first.wait_for()
+    shoot(page, "supply")
     page.get_by_role("link", name="Site").click()
     page.get_by_role("heading", name="What feeds it").wait_for()
     page.get_by_role("heading", name="Edition").wait_for()
@@ -103,9 +107,6 @@ def museum(page: Page) -> None:
     enter(page, "Heat, rated volts", "240")
     page.get_by_role("heading", name="Carry 26.04 A").wait_for()
     shoot(page, "quick-size")
-    page.goto("/starts")
-    page.get_by_role("heading", name="It trips").wait_for()
-    shoot(page, "will-it-start")
 
 
 def landings(page: Page) -> None:

@@ -99,7 +99,7 @@ def test_a_reading_that_is_none_is_told_and_stays(open_as: SignIn, typed: str, w
 def test_a_change_after_signing_is_said_and_signed_anew(open_as: SignIn) -> None:
     page = open_as()
     install(page, "Ticket kiosk")
-    page.keyboard.press("6")
+    page.keyboard.press("7")
     expect(page.get_by_text("12 things are not recorded")).to_be_visible()
     page.get_by_role("button", name="Sign revision 1").click()
     expect(page.get_by_text("signed revision 1")).to_be_visible()
@@ -108,7 +108,7 @@ def test_a_change_after_signing_is_said_and_signed_anew(open_as: SignIn) -> None
     enter(page, "Length", "25")
     expect(part(page, "interior 12 AWG NM-B 25")).to_be_visible()
     page.keyboard.press("Escape")
-    page.keyboard.press("6")
+    page.keyboard.press("7")
     expect(page.get_by_text("The plan has changed since: it is at revision 2.")).to_be_visible()
     page.get_by_role("button", name="Sign revision 2").click()
     expect(page.get_by_text("signed revision 2")).to_be_visible()
@@ -117,7 +117,7 @@ def test_a_change_after_signing_is_said_and_signed_anew(open_as: SignIn) -> None
 def test_an_open_item_is_closed(open_as: SignIn) -> None:
     page = open_as("o.brisk")
     install(page, "Ticket kiosk")
-    page.keyboard.press("6")
+    page.keyboard.press("7")
     item = page.get_by_role("listitem").filter(has_text="Bushing at the panel")
     item.get_by_role("button", name="Done").click()
     expect(item).to_contain_text("done by Odo Brisk")
@@ -137,7 +137,7 @@ def test_every_screen_fits_a_phone_and_its_targets_a_glove(open_as: SignIn) -> N
         "els => els.map(e => e.closest('label') ?? e)"
         ".filter(e => e.getBoundingClientRect().height < 44 && e.offsetParent).map(e => e.outerHTML)"
     )
-    for station in ("1", "2", "5", "6"):
+    for station in ("1", "2", "5", "6", "7"):
         page.keyboard.press(station)
         page.wait_for_load_state("networkidle")
         assert overflow(page) == 0, station

@@ -68,7 +68,7 @@ def test_a_plan_is_checked_by_the_command_line_and_carried_to_another_company(op
     page = open_as()
     install(page, "Bindery workshop")
     shown = page.get_by_role("list", name="Findings").inner_text()
-    page.keyboard.press("6")
+    page.keyboard.press("7")
     with page.expect_download() as download:
         page.get_by_role("link", name="Export the plan").click()
     file = tmp_path / download.value.suggested_filename

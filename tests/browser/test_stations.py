@@ -39,7 +39,7 @@ def test_everything_open_stands_in_one_list_and_each_leads_to_its_place(open_as:
     lines.get_by_role("link", name="UH-2 12 AWG carries 20 A here").click()
     expect(page.locator("[data-line='UH-2'] [data-part]").first).to_be_visible()
     page.keyboard.press("o")
-    page.get_by_role("link", name="32.4 A would be asked of Trailer pedestal").click()
+    page.get_by_role("link", name="44.4 A would be asked of Trailer pedestal").click()
     expect(page.get_by_role("button", name="Trailer pedestal")).to_have_attribute("aria-pressed", "true")
     page.keyboard.press("o")
     page.get_by_role("region", name="Bench").get_by_role("link").first.click()

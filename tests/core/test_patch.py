@@ -91,6 +91,15 @@ def test_what_came_and_went_in_words() -> None:
     )
 
 
+def test_calls_of_a_start_and_ranges_in_words() -> None:
+    before = {"sources": {"GE": {"calls": {"RU-2": {"at_s": 20}}, "generator": {"running_w": 3600}}}}
+    calls = {"RU-2": {"at_s": 12.5, "off": None}, "RU-1": {"off": True, "at_s": None}}
+    patch = {"sources": {"GE": {"calls": calls, "generator": {"running_w": [1800, 2400]}}}}
+    assert describe(before, patch) == (
+        "RU-2 called at 12.5 s on GE, was 20 s, RU-1 left off on GE, GE generator running 1800 to 2400 W, was 3600 W"
+    )
+
+
 def test_two_versions_side_by_side() -> None:
     standing = {
         "circuits": {"MS-1": {"disconnect": {"in_sight": True}, "run": {"s1": {"name": "whip", "length_ft": 3}}}}

@@ -20,7 +20,8 @@ _WORDS = {
     "receptacle_distance_ft": "receptacle distance", "voltage_drop_limit_pct": "drop limit",
 }  # fmt: skip
 _UNITS = {
-    "a": "A", "ft": "ft", "in": "in", "c": "°C", "pct": "%", "v": "V", "f": "°F", "ft2": "ft²", "ft3": "ft³",
+    "a": "A", "w": "W", "wh": "Wh", "s": "s", "ohms": "ohm",
+    "ft": "ft", "in": "in", "c": "°C", "pct": "%", "v": "V", "f": "°F", "ft2": "ft²", "ft3": "ft³",
 }  # fmt: skip
 # What a whole element is called where it comes or goes.
 _ELEMENTS = {
@@ -35,8 +36,8 @@ def describe(before: dict[str, Any], patch: dict[str, Any]) -> str:
     leaves = _leaves(before, patch, ())
     whole = [leaf for leaf in leaves if len(leaf[0]) == 2 and leaf[0][0] in _ELEMENTS]
     rest = [leaf for leaf in leaves if leaf not in whole]
-    lines = [*_elements(whole), *_landings(before, rest)]
-    lines += _fields(before, [leaf for leaf in rest if not _end(leaf[0])])
+    lines = [*_elements(whole), *_landings(before, rest), *_calls(before, rest)]
+    lines += _fields(before, [leaf for leaf in rest if not _end(leaf[0]) and not _call(leaf[0])])
     more = f", and {len(lines) - MOST} more" if len(lines) > MOST else ""
     return (", ".join(lines[:MOST]) + more) or "nothing changed"
 
@@ -70,6 +71,28 @@ def _fields(before: dict[str, Any], leaves: list[Leaf]) -> list[str]:
 def _end(path: tuple[str, ...]) -> bool:
     """Whether a path is the place of a conductor's end: `cables/T/conductors/red/b/terminal`."""
     return len(path) == 6 and path[0] == "cables" and path[5] in ("terminal", "capped", "pigtail")
+
+
+def _call(path: tuple[str, ...]) -> bool:
+    """Whether a path is the call of a load in a start: `sources/GE/calls/RU-2`, or a field of it."""
+    return len(path) >= 4 and path[0] == "sources" and path[2] == "calls"
+
+
+def _calls(before: dict[str, Any], leaves: list[Leaf]) -> list[str]:
+    """Each call that moves, in one phrase: `RU-2 called at 12 s on GE, was 0 s`."""
+    after: dict[tuple[str, str], dict[str, Any]] = {}
+    for path, _, new in leaves:
+        if _call(path):
+            change = {path[4]: new} if len(path) > 4 else new or {}
+            after.setdefault((path[1], path[3]), {}).update(change)
+    found = []
+    for (source, load), change in after.items():
+        was = before.get("sources", {}).get(source, {}).get("calls", {}).get(load, {})
+        now = {name: value for name, value in (was | change).items() if value is not None}
+        said = "left off" if now.get("off") else f"called at {now.get('at_s', 0):g} s"
+        then = f", was {was['at_s']:g} s" if was.get("at_s") is not None and not now.get("off") else ""
+        found.append(f"{load} {said} on {source}{then}")
+    return found
 
 
 def _landings(before: dict[str, Any], leaves: list[Leaf]) -> list[str]:
@@ -116,6 +139,8 @@ def _leaves(before: Any, patch: Any, path: tuple[str, ...]) -> list[Leaf]:
     found = []
     for name, value in patch.items():
         old = before.get(name) if isinstance(before, dict) else None
+        if value is None and old is None:
+            continue
         if isinstance(value, dict) and isinstance(old, dict):
             found += _leaves(old, value, (*path, name))
         else:
@@ -162,6 +187,8 @@ def _say(field: str, value: Any) -> str:
     if isinstance(value, (int, float)):
         unit = _UNITS.get(field.rsplit("_", 1)[-1], "")
         return f"{value:g} {unit}".strip()
+    if isinstance(value, list) and field.rsplit("_", 1)[-1] in _UNITS:
+        return " to ".join(f"{part:g}" for part in value) + f" {_UNITS[field.rsplit('_', 1)[-1]]}"
     if isinstance(value, list):
         return " and ".join(_say("", item) for item in value)
     if isinstance(value, dict):

@@ -12,6 +12,7 @@ from leitung_core.starting.figures import figure
 from leitung_core.starting.picture import Picture, picture
 from leitung_core.starting.verdict import Outcome, judge
 from leitung_core.starting.ways import ways_out
+from leitung_core.starting.words import moment
 from leitung_core.units import sentence
 
 DIGITS = 4
@@ -58,10 +59,10 @@ def findings(trial: Trial, outcome: Outcome) -> Iterator[Finding]:
     """What stands against a trial, and what its verdict rests on."""
     decides = outcome.why[0] if outcome.why else None
     if outcome.fails and decides:
-        message = f"{sentence(decides.about)}, {decides.at_s:g} s: {decides.says}. Do not try it: change it first."
+        message = f"{sentence(decides.about)}, {moment(decides.at_s)}: {decides.says}. Do not try it: change it first."
         yield finding("start-fails", "supply", message)
     elif outcome.verdict == "may_trip" and decides:
-        yield finding("start-may-trip", "supply", f"{sentence(decides.about)}, {decides.at_s:g} s: {decides.says}.")
+        yield finding("start-may-trip", "supply", f"{sentence(decides.about)}, {moment(decides.at_s)}: {decides.says}.")
     for name, at in outcome.unknown.items():
         message = f"{sentence(name)}: not known, and it decides from {at:g} s on."
         yield finding("start-unknown", "supply", message, fact=name)

@@ -20,11 +20,12 @@ def headline(verdict: Verdict, why: Sequence[Why]) -> str:
     decides = why[0]
     sooner = next((row for row in why if row.about == decides.about and row.at_s < decides.at_s - SOON_S), None)
     if sooner and verdict == "trips":
-        return f"It trips within {_long(decides.at_s)}, perhaps after {_long(sooner.at_s)}"
-    return f"{SAYS[verdict]}, {_long(decides.at_s)} in"
+        return f"It trips within {moment(decides.at_s)}, perhaps after {moment(sooner.at_s)}"
+    return f"{SAYS[verdict]}, {moment(decides.at_s)} in"
 
 
-def _long(seconds: float) -> str:
+def moment(seconds: float) -> str:
+    """How far into a start: `3.0 s`, `56 min`."""
     if seconds >= 90:
         return f"{seconds / 60:.0f} min"
     return f"{seconds:.1f} s" if seconds < 10 else f"{seconds:.0f} s"

@@ -231,5 +231,5 @@ def _loads_at(plant: Plant, source_id: str, document: dict[str, Any]) -> Iterato
 def left_over(at: SupplyAt) -> str:
     """What a source has left for everything else, in words, leg by leg."""
     rooms = [(leg.leg, leg.left_a) for leg in at.legs if leg.left_a is not None]
-    said = [f"leg {leg} {say(room)} A" if room >= 0 else f"leg {leg} {say(-room)} A short" for leg, room in rooms]
+    said = [f"leg {leg}: {say(room)} A" if room >= 0 else f"leg {leg}: {say(-room)} A short" for leg, room in rooms]
     return ", ".join(said)

@@ -70,7 +70,7 @@ def _asked(at: SupplyAt) -> TrialAsked:
     legs, supply = at.legs, at.supply
     stop = None
     if at.fails:
-        stop = f"By the figures it does not start: {at.says}. Change it on paper first."
+        stop = f"By the figures it does not start: {at.says[:1].lower()}{at.says[1:]}. Change it on paper first."
     elif at.verdict == "unknown":
         stop = "What decides the start is not known: enter it first."
     peaks, settled = [leg.peak_a for leg in legs], [leg.settled_a for leg in legs]
@@ -97,7 +97,7 @@ def not_yet(asked: TrialAsked, every: Sequence[TrialAsked], came: Mapping[str, s
             continue
         outcome = came.get(before.key)
         if outcome is None and before.stop is not None:
-            return f"{before.name} comes first. {before.stop}"
+            return f"{before.name} comes first: on paper it is not seen to start yet."
         if outcome != "started":
             said = "not tried yet" if outcome in (None, "taken_back") else SAYS[outcome]
             return f"{before.name} comes first, and must have started: {said}."

@@ -9,7 +9,10 @@ type Answered = PlanOut["document"];
 export type Segment = Answered["circuits"][string]["run"][string];
 export type Unit = Answered["equipment"][string];
 type AnsweredSource = Answered["sources"][string];
-export type Source = Omit<AnsweredSource, "existing"> & { existing?: AnsweredSource["existing"] };
+export type Source = Omit<AnsweredSource, "existing" | "calls"> & {
+  existing?: AnsweredSource["existing"];
+  calls?: AnsweredSource["calls"];
+};
 /** The groups that the server always fills in may still be absent in a change that it has not answered yet. */
 export type Circuit = Omit<Answered["circuits"][string], "run"> & { run?: Record<string, Segment> };
 export type Question = Answered["questions"][string];
@@ -38,6 +41,9 @@ export type PlanDoc = Omit<
   amendments?: Record<string, AmendmentOrId>;
 };
 export type StartOut = Schemas["StartOut"];
+export type TriedOut = Schemas["TriedOut"];
+export type SupplyAt = Schemas["SupplyAt"];
+export type TrialOut = Schemas["TrialOut"];
 export type LogColumn = Schemas["LogColumn"];
 export type StartPicture = Schemas["Picture"];
 export type StationAt = Schemas["StationAt"];

@@ -34,6 +34,7 @@ const Open = onDemand(async () => (await import("../features/open/Open")).Open);
 const Panels = onDemand(async () => (await import("../features/panels/Panels")).Panels);
 const Rules = onDemand(async () => (await import("../features/rules/Rules")).Rules);
 const Site = onDemand(async () => (await import("../features/site/Site")).Site);
+const Supply = onDemand(async () => (await import("../features/supply/Supply")).Supply);
 const Suit = onDemand(async () => (await import("../features/suit/Suit")).Suit);
 
 /** Once the screen at hand is there, the others are fetched: on a roof the signal may be gone by then. */
@@ -176,6 +177,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
           {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
           {station === "sheet" && <DeviceSheet plan={plan} id={id} canRecord={acting.may.includes("record")} />}
           {station === "bench" && <Bench plan={plan} readOnly={readOnly} canRecord={acting.may.includes("record")} />}
+          {station === "supply" && <Supply plan={plan} readOnly={readOnly} canRecord={acting.may.includes("record")} />}
           {station === "open" && <Open plan={plan} readOnly={readOnly} />}
           {station === "panels" && <Panels plan={plan} readOnly={readOnly} />}
           {station === "suit" && <Suit plan={plan} readOnly={readOnly} />}

@@ -13,7 +13,7 @@ const KEYS: [string, string][] = [
   ["Ctrl Z", "take back"],
   ["Ctrl Shift Z", "bring back"],
   ["H", "history: who changed what and when"],
-  ["1 to 6", "Site, Lines, Landings, Bench, Start-up, Handover"],
+  ["1 to 7", "Site, Lines, Landings, Bench, Supply, Start-up, Handover"],
   ["P", "panels: spaces and demand"],
   ["D", "does a unit suit its room"],
   ["R", "rules that hold here"],

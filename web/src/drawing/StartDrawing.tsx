@@ -10,13 +10,22 @@ export interface StartHandlers {
   onSelect: (load: string) => void;
   /** A load called at another moment, in seconds. */
   onMove: (load: string, at: number) => void;
+  /** It was let go there. */
+  onDrop?: ((load: string, at: number) => void) | undefined;
+}
+
+/** A load's line: what it is called there, and when it is called. */
+export interface StartLoad {
+  id: string;
+  at: number | null;
+  name?: string;
 }
 
 interface Props {
   picture: StartPicture;
   /** The run before, drawn beneath. */
   before?: StartPicture | null;
-  loads: readonly { id: string; at: number | null }[];
+  loads: readonly StartLoad[];
   failsAt: number | null;
   title: string;
   at?: StartHandlers;
@@ -207,7 +216,7 @@ function Heat({
 }
 
 interface RowProps {
-  load: { id: string; at: number | null };
+  load: StartLoad;
   y: number;
   picture: StartPicture;
   scale: StartScale;
@@ -218,6 +227,8 @@ interface RowProps {
 function LoadRow({ load, y, picture, scale, at, seconds }: RowProps) {
   const parts = picture.parts.filter((part) => part.load === load.id);
   const begins = load.at;
+  // What is on at the end of the picture stays on, however far the other run is drawn.
+  const ends = (to: number) => (to >= picture.until_s ? scale.until : to);
   const drags = at && begins !== null;
   const selected = at?.selected === load.id;
   const dragging = useRef(false);
@@ -226,6 +237,7 @@ function LoadRow({ load, y, picture, scale, at, seconds }: RowProps) {
     if (by && drags) {
       event.preventDefault();
       at.onMove(load.id, Math.max(0, begins + by));
+      at.onDrop?.(load.id, Math.max(0, begins + by));
     }
   }
   function drag(event: PointerEvent) {
@@ -252,6 +264,7 @@ function LoadRow({ load, y, picture, scale, at, seconds }: RowProps) {
         className="select-none"
       >
         {load.id}
+        {load.name && load.name !== load.id ? <tspan fontWeight="400"> {load.name}</tspan> : null}
         {begins === null ? ", off" : ""}
       </text>
       <line x1={START.left} x2={scale.x(scale.until)} y1={y} y2={y} stroke={ink.rule} strokeWidth="2" />
@@ -259,7 +272,7 @@ function LoadRow({ load, y, picture, scale, at, seconds }: RowProps) {
         <line
           key={index}
           x1={scale.x(part.from_s)}
-          x2={Math.max(scale.x(part.to_s), scale.x(part.from_s) + 2)}
+          x2={Math.max(scale.x(ends(part.to_s)), scale.x(part.from_s) + 2)}
           y1={y}
           y2={y}
           stroke={selected ? ink.copper : ink.ink}
@@ -293,6 +306,7 @@ function LoadRow({ load, y, picture, scale, at, seconds }: RowProps) {
           }}
           onPointerMove={drag}
           onPointerUp={() => {
+            if (dragging.current) at.onDrop?.(load.id, begins);
             dragging.current = false;
           }}
           style={{ touchAction: "none" }}

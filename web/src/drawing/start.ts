@@ -42,6 +42,11 @@ function tidy(least: number): number {
   return ([1, 2, 5, 10].find((times) => times * power >= least) ?? 10) * power;
 }
 
+/** How far into a start: 3.0 s, 56 min. */
+export function moment(seconds: number): string {
+  return seconds < 90 ? `${seconds.toFixed(1)} s` : `${(seconds / 60).toFixed(0)} min`;
+}
+
 /** A leg's current as a line of steps. */
 export function steps(leg: Leg, scale: StartScale): string {
   const points = leg.steps.map(({ t_s, a }) => `${String(scale.x(t_s))},${String(scale.y(a))}`);

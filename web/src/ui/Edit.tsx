@@ -23,7 +23,8 @@ interface Common {
 }
 
 interface NumberProps extends Common {
-  value: number | null | undefined;
+  /** A figure, or a range as it is written: "5 to 6". */
+  value: number | string | null | undefined;
   unit?: string;
   onCommit: (value: unknown, entry: Entry) => void;
   kind?: "number";

@@ -6,6 +6,7 @@ import type { PlanHandle } from "../plan/usePlan";
 import { Choice, Edit, type Entry } from "./Edit";
 import { Temperature } from "./Temperature";
 
+export type Figure = number | number[] | null | undefined;
 export type Option = { value: string | number | boolean; label: string };
 
 /** Fields of one element of the plan, by the name of the field in the document. */
@@ -24,6 +25,15 @@ export function fields(plan: PlanHandle, base: string, readOnly: boolean) {
   return {
     number: (name: string, label: string, value: number | null | undefined, unit?: string, empty?: string) => (
       <Edit {...common(name, label)} value={value} unit={unit} empty={empty} />
+    ),
+    /** A figure of a start, which may be a range of two. */
+    figure: (name: string, label: string, value: Figure, unit?: string, empty?: string) => (
+      <Edit
+        {...common(name, label)}
+        value={Array.isArray(value) ? value.join(" to ") : value}
+        unit={unit}
+        empty={empty}
+      />
     ),
     text: (name: string, label: string, value: string | null | undefined, unit?: string, empty?: string) => (
       <Edit {...common(name, label)} kind="text" value={value} unit={unit} empty={empty} />

@@ -12,6 +12,7 @@ export function placeOf(about: string, station: string): Place {
   const name = id ?? null;
   if (!id) return { to: station, name: null };
   const key = encodeURIComponent(id);
+  if (station === "supply") return { to: group === "sources" ? `supply?source=${key}` : "supply", name: null };
   if (station === "bench") return { to: `bench?system=${key}`, name };
   switch (group) {
     case "circuits":

@@ -42,7 +42,7 @@ export function Site({ plan, readOnly, children }: Props) {
           {sources.map(([id, source]) => (
             <Feed
               key={id}
-              to={`${here}/panels?panel=${id}`}
+              to={source.in_place_of ? `${here}/supply?source=${id}` : `${here}/panels?panel=${id}`}
               id={id}
               source={source}
               lines={server.result.lines.find((group) => group.source === id)?.circuits.length ?? 0}
@@ -88,6 +88,7 @@ function Feed({ to, id, source, lines, findings }: FeedProps) {
     source.kind,
     source.volts ? say(source.volts, "V") : "volts?",
     source.phase ? `${source.phase} ${source.phase === 1 ? "phase" : "phases"}` : "phases?",
+    source.in_place_of ? `in place of ${source.in_place_of}` : "",
     source.bus_a ? `${say(source.bus_a, "A")} bus` : "",
   ];
   return (
@@ -100,9 +101,11 @@ function Feed({ to, id, source, lines, findings }: FeedProps) {
         <span className="flex flex-1 flex-wrap items-center gap-x-4 py-2">
           <b className="text-lg">{source.name ?? id}</b>
           <span className="text-soft">{gives.filter(Boolean).join(", ")}</span>
-          <span className="text-soft">
-            {lines} {lines === 1 ? "line" : "lines"}
-          </span>
+          {!source.in_place_of && (
+            <span className="text-soft">
+              {lines} {lines === 1 ? "line" : "lines"}
+            </span>
+          )}
           {first && grave !== "note" && (
             <span className={`flex items-center gap-2 font-semibold ${severityColour[first.severity]}`}>
               <Mark severity={first.severity} />
@@ -111,7 +114,7 @@ function Feed({ to, id, source, lines, findings }: FeedProps) {
           )}
         </span>
         <span className="self-center pr-2 whitespace-nowrap underline decoration-faint underline-offset-4 max-md:hidden">
-          spaces and demand
+          {source.in_place_of ? "its start" : "spaces and demand"}
         </span>
       </Link>
     </li>

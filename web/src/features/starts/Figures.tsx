@@ -1,7 +1,7 @@
 /** Figures of a trial as they stand in a sentence: a number, a range "5 to 6", or nothing where it is not known. */
 import { useState } from "react";
 
-import { type Figure, readFigure, sayFigure } from "./trial";
+import { type Figure, readFigure, sayFigure } from "../../plan/trial";
 
 interface Props {
   label: string;

@@ -1,7 +1,7 @@
 /** One load of a trial in sentences: its leg, its call, what its parts take, what helps it up. */
 import { Button } from "../../ui/parts";
 import { FigureField, Pick } from "./Figures";
-import { type Aid, type Figure, moved, type Trial, type TrialLoad } from "./trial";
+import { type Aid, type Figure, moved, type Trial, type TrialLoad } from "../../plan/trial";
 
 interface Props {
   trial: Trial;

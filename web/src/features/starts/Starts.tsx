@@ -2,7 +2,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
-import { api, data, Refusal, type StartOut, type StartPicture } from "../../api/client";
+import { api, data, Refusal, type StartPicture } from "../../api/client";
+import { moment } from "../../drawing/start";
 import { StartDrawing } from "../../drawing/StartDrawing";
 import { merge } from "../../plan/merge";
 import { Page } from "../../ui/Page";
@@ -11,19 +12,12 @@ import { SideScroll } from "../../ui/SideScroll";
 import { inWords } from "../../ui/inWords";
 import { sentence } from "../../ui/text";
 import { FigureField, Pick } from "./Figures";
+import { failing, LookedAt, severityOf, Ways } from "../../ui/StartAnswer";
 import { LoadEditor } from "./LoadEditor";
-import { LoggedCurrent } from "./LoggedCurrent";
-import { EXAMPLE, type Figure, moved, type Trial } from "./trial";
+import { LoggedCurrent } from "../../ui/LoggedCurrent";
+import { EXAMPLE, type Figure, moved, type Trial } from "../../plan/trial";
 
 const KEPT = "leitung:starts";
-const SAYS: Record<StartOut["verdict"], string> = {
-  starts: "It starts",
-  may_trip: "It may trip",
-  trips: "It trips",
-  stalls: "A motor may not come up",
-  overloads: "It overloads its source",
-  unknown: "Not known yet",
-};
 const KINDS = [
   { value: "panel", label: "panel" },
   { value: "pedestal", label: "pedestal" },
@@ -62,20 +56,19 @@ export function Starts() {
   const supply = (change: Partial<Trial["supply"]>) => setTrial({ ...trial, supply: { ...trial.supply, ...change } });
   const load = trial.loads.find(({ id }) => id === selected);
   const decides = answer?.why[0];
-  const fails = answer !== undefined && ["trips", "stalls", "overloads"].includes(answer.verdict);
-  const severity = fails ? "stop" : answer?.verdict === "starts" ? "note" : "warning";
+  const fails = answer !== undefined && failing(answer.verdict);
   const rows = trial.loads.map(({ id }) => ({ id, at: trial.calls.find((call) => call.load === id)?.at_s ?? null }));
   return (
     <Page title="Will it start" wide>
       <div className="grid grow lg:grid-cols-[minmax(0,1fr)_25rem]">
         <section aria-label="The start" className="min-w-0 px-5 pt-3 pb-6 md:px-7">
           <h1 className={`flex items-center gap-3 text-2xl font-bold ${fails ? "text-stop" : ""}`}>
-            {answer && <Mark severity={severity} />}
-            {answer ? headline(answer) : "Will it start"}
+            {answer && <Mark severity={severityOf(answer.verdict)} />}
+            {answer ? answer.headline : "Will it start"}
           </h1>
           {decides && (
             <p className="mt-1 text-soft">
-              {sentence(decides.about)}, {decides.at_s.toFixed(1)} s: {decides.says}.
+              {sentence(decides.about)}, {moment(decides.at_s)}: {decides.says}.
             </p>
           )}
           {found.error && (
@@ -126,7 +119,7 @@ export function Starts() {
                     before={before}
                     loads={rows}
                     failsAt={fails ? (decides?.at_s ?? null) : null}
-                    title={`Current against time: ${headline(answer)}`}
+                    title={`Current against time: ${answer.headline}`}
                     at={{
                       selected,
                       onSelect: setSelected,
@@ -154,42 +147,14 @@ export function Starts() {
           )}
           {answer && (
             <>
-              {answer.ways_out.length > 0 && (
-                <h2 className="mt-5 border-t-2 border-ink pt-3 text-lg font-bold">Ways out, each tried</h2>
-              )}
-              {answer.ways_out.length === 0 && (fails || answer.verdict === "may_trip") && (
-                <p className="mt-4 font-semibold">
-                  No change that was tried starts it: a larger source, fewer loads at once, or both.
-                </p>
-              )}
-              {answer.ways_out.map((way) => (
-                <div
-                  key={way.says}
-                  className="flex items-center gap-3 border-t border-rule py-2 first-of-type:border-0"
-                >
-                  <p className="grow">{way.says}</p>
-                  <Button
-                    kind="main"
-                    className="shrink-0"
-                    onClick={() => {
-                      setBefore(answer.picture);
-                      setTrial(merge(trial, way.change));
-                    }}
-                  >
-                    Try it
-                  </Button>
-                </div>
-              ))}
-              <h2 className="mt-5 border-t-2 border-ink pt-3 text-lg font-bold">What was looked at</h2>
-              {answer.why.map((row) => (
-                <p key={`${row.about} ${row.says}`} className="border-t border-rule py-2 first-of-type:border-0">
-                  <b>{row.about}</b>, {row.at_s.toFixed(1)} s: {row.says}{" "}
-                  <span className="text-soft">
-                    ({row.value.toFixed(1)} of {row.limit.toFixed(1)} {row.unit})
-                  </span>
-                </p>
-              ))}
-              <Left answer={answer} />
+              <Ways
+                answer={answer}
+                onTry={(way) => {
+                  setBefore(answer.picture);
+                  setTrial(merge(trial, way.change));
+                }}
+              />
+              <LookedAt answer={answer} />
               {answer.findings.map((row) => (
                 <p
                   key={row.message}
@@ -222,36 +187,6 @@ export function Starts() {
       </div>
     </Page>
   );
-}
-
-function headline(answer: StartOut): string {
-  const decides = answer.why[0];
-  if (!decides || answer.verdict === "starts" || answer.verdict === "unknown") return SAYS[answer.verdict];
-  // What must happen late may happen much sooner.
-  const sooner = answer.why.find((row) => row.about === decides.about && row.at_s < decides.at_s - 1);
-  if (sooner && answer.verdict === "trips")
-    return `It trips within ${long(decides.at_s)}, perhaps after ${long(sooner.at_s)}`;
-  return `${SAYS[answer.verdict]}, ${long(decides.at_s)} in`;
-}
-
-function long(seconds: number): string {
-  return seconds < 90 ? `${seconds.toFixed(seconds < 10 ? 1 : 0)} s` : `${(seconds / 60).toFixed(0)} min`;
-}
-
-/** What is left for everything else, leg by leg. */
-function Left({ answer }: { answer: StartOut }) {
-  const known = answer.legs.filter((leg) => leg.left_a != null);
-  if (!known.length) return null;
-  return (
-    <p className="border-t border-rule py-2">
-      Left for everything else: {known.map((leg) => `leg ${String(leg.leg)} ${leftOver(leg.left_a ?? 0)}`).join(", ")}
-      {answer.supply.runs_h != null && `; a full battery lasts ${answer.supply.runs_h.toFixed(1)} h`}
-    </p>
-  );
-}
-
-function leftOver(amps: number): string {
-  return amps < 0 ? `is ${(-amps).toFixed(1)} A short` : `${amps.toFixed(1)} A`;
 }
 
 /** A supply of another number of legs: with one, everything lies on it. */

@@ -1,10 +1,10 @@
 /** A log dropped beside the prediction: what happened in it, and what nobody can know from it. */
 import { useState } from "react";
 
-import { freshKey, type LogColumn, post } from "../../api/client";
-import { LogDrawing } from "../../drawing/LogDrawing";
-import { inWords } from "../../ui/inWords";
-import { Mark } from "../../ui/parts";
+import { freshKey, type LogColumn, post } from "../api/client";
+import { LogDrawing } from "../drawing/LogDrawing";
+import { inWords } from "./inWords";
+import { Mark } from "./parts";
 
 const NAMES: Record<string, string> = { step_up: "step up", step_down: "step down" };
 const MOST_ROWS = 40;
