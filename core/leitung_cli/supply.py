@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Annotated, Any
 
 import typer
 from leitung_core.cautions import QUALIFIED
 from leitung_core.errors import InputError, Problem
 from leitung_core.plan.model import read_plan
+from leitung_core.starting.compared import compared, in_words
 from leitung_core.starting.expected import expected, matched
 from leitung_core.starting.log import ColumnRead, as_json, read_events
 from leitung_core.starting.log_file import read_log
@@ -58,6 +60,9 @@ def log(
     ] = None,
     plan: Annotated[str | None, typer.Option("--plan", help="the plan whose line was logged")] = None,
     circuit: Annotated[str | None, typer.Option("--circuit", help="the line that was logged")] = None,
+    before: Annotated[
+        str | None, typer.Option("--before", help="an earlier log of the same loads, without the start aid")
+    ] = None,
 ) -> None:
     """Read a logged current: its settled stretches, and each start, step, stop and trip."""
     if (plan is None) != (circuit is None):
@@ -69,11 +74,16 @@ def log(
     found = read_events(read_log(read_bytes(file, LARGEST_LOG), file), known)
     if about:
         found = [matched(column, about) for column in found]
+    earlier = read_events(read_log(read_bytes(before, LARGEST_LOG), before), known) if before is not None else []
+    taken = [row for one, two in zip(earlier, found, strict=False) for row in compared(one, two)]
     if json_wanted:
-        print_json({"columns": [as_json(column) for column in found]})
+        told = {"taken": [asdict(row) for row in taken]} if before is not None else {}
+        print_json({"columns": [as_json(column) for column in found], **told})
     else:
         for column in found:
             _print_column(column)
+        for row in taken:
+            print(f"  {row.after_at_s:g} s, {row.before_at_s:g} s before: {in_words(row)}")
     raise SystemExit(0)
 
 

@@ -18,9 +18,10 @@ if TYPE_CHECKING:
 
 Next = Callable[[HttpRequest], HttpResponse]
 KEY = re.compile(r"[A-Za-z0-9_-]{8,64}")
+LOGS = re.compile(r"/api/logs|/api/installs/[^/]+/supplies/[^/]+/logs")
 # These keep nothing: signing in and out, and computing an answer.
 NOT_WRITES = re.compile(
-    r"/api/session|/api/size|/api/check|/api/starting|/api/logs|/api/devices/proofs|/api/installs/[^/]+/(trials|supplies/[^/]+/starts|entry/[a-z]+|bench/runs|bench/fits|photos/[^/]+/takings|analyses/[^/]+/diagnoses)"
+    r"/api/session|/api/size|/api/check|/api/starting|/api/logs|/api/devices/proofs|/api/installs/[^/]+/(trials|supplies/[^/]+/(?:starts|logs)|entry/[a-z]+|bench/runs|bench/fits|photos/[^/]+/takings|analyses/[^/]+/diagnoses)"
 )
 
 
@@ -40,8 +41,10 @@ class LimitBody:
             length = int(request.META.get("CONTENT_LENGTH") or 0)
         except ValueError:
             length = 0
-        if length > settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
-            return problem(413, "too-large", "At most 5 MB; a plan is far smaller. Check that it is the right file.")
+        most = settings.LARGEST_LOG if LOGS.fullmatch(request.path) else settings.LARGEST_BODY
+        if length > most:
+            said = f"At most {most // 1_000_000} MB. Check that it is the right file."
+            return problem(413, "too-large", said)
         return self.get_response(request)
 
 

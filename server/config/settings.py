@@ -106,7 +106,9 @@ CONTENT_SECURITY_POLICY = {
 }
 
 # No plan comes near this; a larger body is refused before it is read.
-DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
+# A log of a whole day is larger than anything else that is brought; nothing else may be so large.
+LARGEST_BODY, LARGEST_LOG = 5_000_000, 24_000_000
+DATA_UPLOAD_MAX_MEMORY_SIZE = LARGEST_LOG
 
 LANGUAGE_CODE = "en-us"
 TIME_ZONE = "UTC"

@@ -21,8 +21,9 @@ CAUTIONS = (
     "A generator stands outdoors, away from windows, watched while it runs. A battery's cables cannot be switched off.",
 )
 TO_MEASURE = {
-    "peak_a": "Peak, A", "settled_a": "Settled, A", "least_v": "Least, V", "settled_v": "Settled, V", "ac_w": "AC, W",
-    "dc_v": "DC, V", "dc_a": "DC, A", "idle_w": "Idle, W", "cooling_w": "Cooling, W",
+    "peak_a": ("peak", "A"), "settled_a": ("settled", "A"), "least_v": ("least", "V"), "settled_v": ("settled", "V"),
+    "ac_w": ("AC", "W"), "dc_v": ("DC", "V"), "dc_a": ("DC", "A"), "idle_w": ("idle", "W"),
+    "cooling_w": ("cooling", "W"),
 }  # fmt: skip
 OF_BATTERY = ("dc_v", "dc_a", "idle_w")
 
@@ -41,21 +42,23 @@ def trials_pdf(found: Checked, user: User) -> bytes:
     rows = []
     for trial in record.trials:
         at = found.result.supplies[trial.key]
-        fields = [words for name, words in TO_MEASURE.items() if trial.kind == "inverter" or name not in OF_BATTERY]
+        asked = [name for name in TO_MEASURE if trial.kind == "inverter" or name not in OF_BATTERY]
         rows.append({
-            "trial": trial, "svg": drawings.get(trial.key, ""), "left": left_over(at), "fields": fields,
+            "trial": trial, "svg": drawings.get(trial.key, ""), "left": left_over(at),
+            "fields": [", ".join(TO_MEASURE[name]) for name in asked],
             "why": answers[trial.key][0]["why"][:3],
             "entries": [{"entry": entry, "figures": _figures(entry.measured.model_dump(exclude_none=True))}
                         for entry in trial.entries],
         })  # fmt: skip
     context = {**heading(found, user), "cautions": CAUTIONS, "rows": rows}
-    return pdf("trials.html", context, "landings.css", "control.css")
+    return pdf("trials.html", context, "landings.css", "control.css", "trials.css")
 
 
 def _rows(at: SupplyAt) -> list[dict[str, Any]]:
     calls = {call["load"]: call["at_s"] for call in (at.document or {}).get("calls", [])}
-    return [{"id": load.id, "at": calls.get(load.id)} for load in at.loads]
+    return [{"id": load.id, "name": load.name, "at": calls.get(load.id)} for load in at.loads]
 
 
 def _figures(measured: dict[str, float]) -> list[str]:
-    return [f"{TO_MEASURE[name]} {value:g}" for name, value in measured.items()]
+    named = ((*TO_MEASURE[name], value) for name, value in measured.items())
+    return [f"{what} {value:g} {unit}" for what, unit, value in named]

@@ -11,8 +11,12 @@ from leitung_core.errors import InputError
 from leitung_core.findings import Finding
 from leitung_core.plan.model import Plan
 from leitung_core.plan.patch import merge
-from leitung_core.starting.log import Event, envelope, read_events
-from leitung_core.starting.log_file import read_log
+from leitung_core.result import PlanResult
+from leitung_core.starting.compared import Sure, compared, in_words
+from leitung_core.starting.document import read_trial
+from leitung_core.starting.expected import Expected, expected_of, matched
+from leitung_core.starting.log import ColumnRead, Event, envelope, read_events
+from leitung_core.starting.log_file import Log, read_log
 from leitung_core.starting.open_form import drawn
 from leitung_core.starting.picture import Picture
 from leitung_core.starting.verdict import LegResult, SupplyResult, Verdict, Why
@@ -28,7 +32,8 @@ from pydantic import BaseModel, Field, RootModel
 from installs import actions
 
 router = Router(tags=["starts"])
-LONGEST_LOG = 5_000_000
+LONGEST_LOG = 12_000_000
+MOST_SHOWN = 40  # of the rises, each with its own course
 
 
 class TrialDocument(RootModel[dict[str, Any]]):
@@ -52,6 +57,9 @@ class LogFile(BaseModel):
     """A logged current as CSV, and the rating of the breaker by which a trip is told from a stop, A."""
 
     csv: Annotated[str, Field(max_length=LONGEST_LOG)]
+    before_csv: Annotated[str | None, Field(max_length=LONGEST_LOG, description="an earlier log of the same loads")] = (
+        None
+    )
     rating_a: Annotated[float, Field(gt=0, le=10_000)] | None = None
 
 
@@ -63,8 +71,25 @@ class Drawn(BaseModel):
     most_a: float
 
 
+class Rise(BaseModel):
+    """A start or a step up from close by: its course from a moment before to a while after it."""
+
+    at_s: float
+    course: list[Drawn]
+
+
+class TakenOut(BaseModel):
+    """A start against the same one before, in words; `sure` says whether the share is a bound."""
+
+    before_at_s: float
+    after_at_s: float
+    share: float
+    sure: Sure
+    says: str
+
+
 class LogColumn(BaseModel):
-    """A current column: what happened in it, what cannot be said, and its course."""
+    """A current column: what happened in it, what cannot be said, and its course; each rise from close by."""
 
     column: str
     samples: int
@@ -74,12 +99,14 @@ class LogColumn(BaseModel):
     events: list[Event]
     findings: list[Finding]
     course: list[Drawn]
+    rises: list[Rise]
 
 
 class LogOut(BaseModel):
     """Every current column of a log."""
 
     columns: list[LogColumn]
+    taken: list[TakenOut] = []
 
 
 class TriedOut(StartOut):
@@ -97,15 +124,41 @@ class TriedOut(StartOut):
 def read_a_log(request: HttpRequest, body: LogFile) -> LogOut:
     """Find what happened in a logged current, without keeping it."""
     person(request)
+    return _logged(body, None)
+
+
+@router.post("/installs/{install_id}/supplies/{source}/logs", response=LogOut, exclude_none=True)
+def read_a_log_of_a_source(request: HttpRequest, install_id: UUID, source: Id, body: LogFile) -> LogOut:
+    """Find what happened in the logged current of a source, and which of its loads each change is likely to be."""
+    at = _supply(request, install_id, source)
+    return _logged(body, expected_of(read_trial(at.document)) if at.document else None)
+
+
+def _logged(body: LogFile, about: Expected | None) -> LogOut:
     log = read_log(body.csv.encode())
-    rows = [
-        LogColumn(
-            **{name: getattr(found, name) for name in LogColumn.model_fields if name != "course"},
-            course=[Drawn(t_s=at, least_a=low, most_a=high) for at, low, high in envelope(log, found.column)],
-        )
-        for found in read_events(log, body.rating_a)
-    ]
-    return LogOut(columns=rows)
+    rating = body.rating_a if body.rating_a is not None else about.rating_a if about else None
+    found = read_events(log, rating)
+    earlier = read_events(read_log(body.before_csv.encode()), rating) if body.before_csv else []
+    taken = [row for one, two in zip(earlier, found, strict=False) for row in compared(one, two)]
+    return LogOut(
+        columns=[_column(log, matched(column, about) if about else column) for column in found],
+        taken=[TakenOut(before_at_s=row.before_at_s, after_at_s=row.after_at_s, share=row.share, sure=row.sure,
+                        says=in_words(row)) for row in taken],
+    )  # fmt: skip
+
+
+def _column(log: Log, found: ColumnRead) -> LogColumn:
+    rises = [event.at_s for event in found.events if event.kind in ("start", "step_up")][:MOST_SHOWN]
+    told = {name: getattr(found, name) for name in LogColumn.model_fields if name not in ("course", "rises")}
+    return LogColumn(
+        **told,
+        course=_drawn(log, found.column),
+        rises=[Rise(at_s=at, course=_drawn(log, found.column, 400, (at - 2, at + 90))) for at in rises],
+    )
+
+
+def _drawn(log: Log, column: str, buckets: int = 600, within: tuple[float, float] | None = None) -> list[Drawn]:
+    return [Drawn(t_s=at, least_a=low, most_a=high) for at, low, high in envelope(log, column, buckets, within)]
 
 
 @router.post("/starting", response=StartOut, exclude_none=True)
@@ -125,13 +178,22 @@ def _judged(document: dict[str, Any]) -> dict[str, Any]:
 def try_on_paper(request: HttpRequest, install_id: UUID, source: Id, body: TrialDocument) -> TriedOut:
     """Judge a start on a source of an install, changed on paper, and say what of the plan would change."""
     found = actions.checked(actions.find(person(request), install_id))
-    at = found.result.supplies.get(source)
-    if at is None:
-        raise Refused(404, "no-supply", f"No start is judged on {source} in this plan.")
+    at = _at(found.result, source)
     answer = _judged(body.root)
     keep = kept(found.plan, at, body.root)
     keeps = [_kept(found.plan, at, merge(body.root, way["change"])) for way in answer["ways_out"]]
     return TriedOut.model_validate({**answer, "keep": keep or None, "keeps": keeps})
+
+
+def _supply(request: HttpRequest, install_id: UUID, source: str) -> SupplyAt:
+    return _at(actions.checked(actions.find(person(request), install_id)).result, source)
+
+
+def _at(result: PlanResult, source: str) -> SupplyAt:
+    found = result.supplies.get(source)
+    if found is None:
+        raise Refused(404, "no-supply", f"No start is judged on {source} in this plan.")
+    return found
 
 
 def _kept(plan: Plan, at: SupplyAt, after: dict[str, Any]) -> dict[str, Any] | None:

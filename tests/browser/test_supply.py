@@ -91,6 +91,20 @@ def test_trials_are_offered_in_their_order_and_recorded(open_as: SignIn) -> None
     expect(trials.get_by_role("button", name="Record a trial")).to_have_count(2)
 
 
+def test_a_log_lies_over_the_prediction_and_the_one_before_says_what_is_gone(open_as: SignIn) -> None:
+    page = supply(open_as())
+    page.get_by_label("A log as a file").set_input_files("docs/examples/trailer-after.csv")
+    changes = page.get_by_role("list", name="Changes in a")
+    expect(changes).to_contain_text("45.0 s start: 2.0 to 14.4 A, 24 A at its peak")
+    expect(changes).to_contain_text("compressor of RU-1")
+    expect(page.get_by_role("img", name="What the logger saw")).to_be_visible()
+    page.get_by_label("An earlier log as a file").set_input_files("docs/examples/trailer-before.csv")
+    gone = page.get_by_role("list", name="What is gone of each start")
+    expect(gone).to_contain_text("22 A above what ran, 58 A before: 62 % less")
+    changes.get_by_role("listitem").nth(1).get_by_role("button", name="over the prediction").click()
+    expect(page.get_by_text("The band is what the logger saw.")).to_be_visible()
+
+
 def test_on_a_phone_and_on_a_plan_that_nothing_weak_feeds(open_as: SignIn) -> None:
     page = open_as(viewport=PHONE)
     install(page, "Ticket kiosk")

@@ -12,6 +12,7 @@ from leitung_core.plan.patch import merge
 from leitung_core.result.signed import digest_of
 from leitung_core.starting.open_form import starting
 from leitung_demo import museum
+from leitung_demo.logs import trailer_log
 from pypdf import PdfReader
 from records.digest import content
 from records.models import TrialEntry
@@ -120,6 +121,27 @@ def test_a_signature_of_an_earlier_release_still_covers_what_it_covered(api: Api
     assert "trials" not in content(install, 1, version=1)["records"]
     assert len(content(install, 1)["records"]["trials"]) == 1
     assert digest_of(content(install, 1, version=1)) != digest_of(content(install, 1))
+
+
+def test_a_log_of_a_source_names_its_loads_and_what_an_aid_took(api: Api, trailer: str) -> None:
+    url = f"/api/installs/{trailer}/supplies/TP/logs"
+    logs = {"csv": trailer_log(softened=True), "before_csv": trailer_log(softened=False)}
+    found = api.post(url, logs).json()
+    (column,) = found["columns"]
+    compressor = next(event for event in column["events"] if event["at_s"] == 45)
+    assert {"load": "RU-1", "part": "compressor"}.items() <= compressor["likely"][0].items()
+    assert [event["kind"] for event in column["events"]].count("stop") == 2
+    rise = next(rise for rise in column["rises"] if rise["at_s"] == 45)
+    assert max(part["most_a"] for part in rise["course"] if part["t_s"] < 60) == pytest.approx(24, abs=0.5)
+    assert (rise["course"][0]["t_s"], len(rise["course"])) == (43, 400)
+    assert [row["says"] for row in found["taken"] if row["after_at_s"] == 45] == [
+        "22 A above what ran, 58 A before: 62 % less"
+    ]
+    # A log of a day is read; anything else of that size is refused.
+    large = "t_s,a\n" + "".join(f"{at},{at % 7}.123456789012345\n" for at in range(300_000))
+    assert len(large) > 5_000_000
+    assert api.post("/api/logs", {"csv": large}).status_code == 200
+    assert api.post("/api/check", {"name": "x" * 6_000_000}).status_code == 413
 
 
 def test_figures_of_a_start_are_read_as_they_are_typed(api: Api, trailer: str) -> None:

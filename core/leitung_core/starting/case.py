@@ -51,6 +51,7 @@ class Load:
     after_s: float
     steady_unknown: bool = False
     branch_ohms: float = 0.0
+    branch_unknown: bool = False
 
 
 @dataclass(frozen=True)
@@ -160,7 +161,8 @@ def _load(load: doc.Load, pick: Pick) -> Load:
     legs = (1, 2) if load.leg == "both" else (load.leg,)
     unknown = steady is None and "steady_a" in load.model_fields_set
     factor, branch = pick(load.power_factor) or 1.0, pick(load.branch_ohms) or 0.0
-    return Load(load.id, legs, steady, factor, fan, compressor, after, unknown, branch)
+    blind = load.branch_ohms is None and "branch_ohms" in load.model_fields_set
+    return Load(load.id, legs, steady, factor, fan, compressor, after, unknown, branch, blind)
 
 
 def _fan(fan: doc.Fan | None, pick: Pick) -> Fan | None:

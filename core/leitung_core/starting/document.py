@@ -52,7 +52,8 @@ class Compressor(Entered):
 class Load(Entered):
     """A load on a leg or between both: a steady one, or a unit with its fan and compressor.
 
-    `steady_a: null` says that it takes something, and that nobody knows what.
+    `steady_a: null` says that it takes something, and that nobody knows what; `branch_ohms: null` that it has
+    conductors of its own, and that nobody knows theirs.
     """
 
     id: Id

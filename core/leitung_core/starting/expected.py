@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from leitung_core.errors import InputError, Problem
 from leitung_core.plan.model import Plan
+from leitung_core.starting.document import Trial
 from leitung_core.starting.log import ColumnRead, Event
 
 NEAR = 0.3  # of a plate's current: what a step may differ by and still be likely that part
@@ -53,6 +54,20 @@ def expected(plan: Plan, circuit_id: str) -> Expected:
     return Expected(rating, parts)
 
 
+def expected_of(trial: Trial) -> Expected:
+    """What a trial on paper lets one expect: the fan and the compressor of each unit, and what is steady."""
+    parts = []
+    for load in trial.loads:
+        if load.fan and load.fan.running_a:
+            parts.append(Part(load.id, "fan", load.fan.running_a.high))
+        if load.compressor and load.compressor.running_a:
+            locked = load.compressor.locked_rotor_a
+            parts.append(Part(load.id, "compressor", load.compressor.running_a.high, locked.high if locked else None))
+        if load.steady_a and load.steady_a.high:
+            parts.append(Part(load.id, "load", load.steady_a.high))
+    return Expected(trial.supply.breaker_a.low if trial.supply.breaker_a else None, parts)
+
+
 def matched(found: ColumnRead, about: Expected) -> ColumnRead:
     """The column with the parts that each rise and fall is likely to be, and why."""
     return replace(found, events=[replace(event, likely=_likely(event, about.parts)) for event in found.events])
@@ -61,8 +76,9 @@ def matched(found: ColumnRead, about: Expected) -> ColumnRead:
 def _likely(event: Event, parts: list[Part]) -> list[dict[str, str]]:
     step = abs(event.step_a)
     wholes = [*parts]
-    if len(parts) > 1:
-        wholes.append(Part(parts[0].load, "the whole unit", sum(part.running_a for part in parts)))
+    for load in dict.fromkeys(part.load for part in parts):
+        own = [part.running_a for part in parts if part.load == load]
+        wholes += [Part(load, "the whole unit", sum(own))] if len(own) > 1 else []
     near = [part for part in wholes if abs(step - part.running_a) <= max(NEAR * part.running_a, NOT_BELOW_A)]
     near.sort(key=lambda part: abs(step - part.running_a))
     return [{"load": part.load, "part": part.part, "because": _because(event, part)} for part in near]

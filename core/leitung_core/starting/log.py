@@ -311,9 +311,19 @@ def _resolution(amps: Numbers) -> float:
     return float(np.quantile(apart, 0.02)) if apart.size > len(amps) / 20 else 0.0
 
 
-def envelope(log: Log, column: str, buckets: int = 600) -> list[tuple[float, float, float]]:
-    """A column small enough to be drawn: from when, and the least and the most A, of each of so many equal parts."""
+def envelope(
+    log: Log, column: str, buckets: int = 600, within: tuple[float, float] | None = None
+) -> list[tuple[float, float, float]]:
+    """A column small enough to be drawn: from when, and the least and the most A, of each of so many equal parts.
+
+    within: of these seconds alone.
+    """
     seconds, amps = log.seconds, log.columns[column]
+    if within is not None:
+        first, end = np.searchsorted(seconds, within)
+        seconds, amps = seconds[first:end], amps[first:end]
+    if not len(seconds):
+        return []
     parts = np.array_split(np.arange(len(seconds)), min(buckets, len(seconds)))
     return [(float(seconds[part[0]]), float(amps[part].min()), float(amps[part].max())) for part in parts]
 

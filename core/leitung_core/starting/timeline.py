@@ -80,6 +80,8 @@ class _Pieces:
             if load.steady_unknown:
                 self._known(None, f"{load.id}: its current", on)
             self._add(on, off, load, "steady", load.steady_a, load.power_factor)
+            if load.branch_unknown and (load.fan or load.compressor):
+                self._known(None, f"{load.id}: ohms of its own conductors", on)
             if load.fan:
                 self._fan(on, off, load)
             begins = max(on + load.after_s, stopped + (load.compressor.lockout_s if load.compressor else 0))

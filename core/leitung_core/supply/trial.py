@@ -26,7 +26,7 @@ DRIVES = ("mini_split_outdoor",)
 def trial_document(plant: Plant, source_id: str, results: Mapping[str, CircuitResult]) -> Doc | None:
     """The open document of a start on a source; None where it cannot be said: volts not known, or three phases.
 
-    What nobody has said is left out; what a load takes and nobody knows stands there as null.
+    What nobody has said is left out; what a load takes and nobody knows stands there as null, its conductors too.
     """
     source = plant.plan.sources[source_id]
     legs = line_count(source)
@@ -116,10 +116,7 @@ def _leg(said: Any, spaces: list[int], legs: int, poles: int) -> Any:
 def _of_line(plant: Plant, line_id: str, line: Line, leg: Any, result: CircuitResult | None) -> Doc:
     unit = line.unit
     assert unit is not None
-    found: Doc = {"id": line_id, "leg": leg}
-    ohms = conductor_ohms(plant, result)
-    if ohms is not None:
-        found["branch_ohms"] = ohms
+    found: Doc = {"id": line_id, "leg": leg, "branch_ohms": conductor_ohms(plant, result)}
     plate = unit.nameplate
     if plate is None or unit.kind in DRIVES or not (plate.compressors or plate.motors):
         return found | {"steady_a": result.running_a if result else None}

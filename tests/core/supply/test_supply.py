@@ -52,6 +52,10 @@ def codes(plan: Json, about: str = "sources/") -> set[str]:
     return {row.code for row in checked(plan).findings if row.about.startswith(about)}
 
 
+def supply_says(plan: Json) -> str:
+    return " ".join(row.message for row in checked(plan).findings if row.code == "start-unknown")
+
+
 TWO_LEGS = {"sources": {"TP": {"volts": 240, "bus_a": 50}, "GE": None, "IV": None}}
 
 
@@ -141,6 +145,9 @@ def test_what_is_not_known_is_named_once_and_the_usual_is_offered_and_never_take
     assert taken["equipment"]["RU-2"]["start"]["locked_rotor_a"] == [62, 74.4]  # 5 and 6 times 12.4 A
     assert "locked_rotor_a" not in taken["equipment"]["RU-1"]["start"]  # its plate says it
     assert supply(taken).verdict not in ("starts", "unknown")
+    far = merge(trailer(), {"circuits": {"RU-1": {"run": {"s1": {"length_ft": None}}}}})
+    assert supply(far, "IV").verdict == "unknown"
+    assert "RU-1: ohms of its own conductors" in supply_says(far)
     # What the units do not say is asked for at the pedestal alone.
     assert {row.about for row in checked(bare).findings if row.code == "start-unknown"} == {"sources/TP"}
     oven = merge(trailer(), {"sources": {"TP": {"existing": {"microwave": {"existing_a": None}}}}})

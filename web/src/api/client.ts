@@ -44,6 +44,7 @@ export type StartOut = Schemas["StartOut"];
 export type TriedOut = Schemas["TriedOut"];
 export type SupplyAt = Schemas["SupplyAt"];
 export type TrialOut = Schemas["TrialOut"];
+export type LogOut = Schemas["LogOut"];
 export type LogColumn = Schemas["LogColumn"];
 export type StartPicture = Schemas["Picture"];
 export type StationAt = Schemas["StationAt"];

@@ -1284,6 +1284,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/supplies/{source}/logs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read A Log Of A Source
+         * @description Find what happened in the logged current of a source, and which of its loads each change is likely to be.
+         */
+        post: operations["installs_starts_read_a_log_of_a_source"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/starting": {
         parameters: {
             query?: never;
@@ -6517,7 +6537,7 @@ export interface components {
         };
         /**
          * LogColumn
-         * @description A current column: what happened in it, what cannot be said, and its course.
+         * @description A current column: what happened in it, what cannot be said, and its course; each rise from close by.
          */
         LogColumn: {
             /** Column */
@@ -6536,6 +6556,8 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Course */
             course: components["schemas"]["Drawn"][];
+            /** Rises */
+            rises: components["schemas"]["Rise"][];
         };
         /**
          * LogOut
@@ -6544,6 +6566,40 @@ export interface components {
         LogOut: {
             /** Columns */
             columns: components["schemas"]["LogColumn"][];
+            /**
+             * Taken
+             * @default []
+             */
+            taken: components["schemas"]["TakenOut"][];
+        };
+        /**
+         * Rise
+         * @description A start or a step up from close by: its course from a moment before to a while after it.
+         */
+        Rise: {
+            /** At S */
+            at_s: number;
+            /** Course */
+            course: components["schemas"]["Drawn"][];
+        };
+        /**
+         * TakenOut
+         * @description A start against the same one before, in words; `sure` says whether the share is a bound.
+         */
+        TakenOut: {
+            /** Before At S */
+            before_at_s: number;
+            /** After At S */
+            after_at_s: number;
+            /** Share */
+            share: number;
+            /**
+             * Sure
+             * @enum {string}
+             */
+            sure: "as_seen" | "at_least" | "at_most" | "not_known";
+            /** Says */
+            says: string;
         };
         /**
          * LogFile
@@ -6552,6 +6608,11 @@ export interface components {
         LogFile: {
             /** Csv */
             csv: string;
+            /**
+             * Before Csv
+             * @description an earlier log of the same loads
+             */
+            before_csv?: string | null;
             /** Rating A */
             rating_a?: number | null;
         };
@@ -8336,6 +8397,33 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
+                };
+            };
+        };
+    };
+    installs_starts_read_a_log_of_a_source: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                source: string;
+            };
             cookie?: never;
         };
         requestBody: {

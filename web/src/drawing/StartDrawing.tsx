@@ -29,10 +29,19 @@ interface Props {
   failsAt: number | null;
   title: string;
   at?: StartHandlers;
+  /** What a logger saw, in the seconds of the prediction. */
+  logged?: readonly Logged[] | undefined;
 }
 
-export function StartDrawing({ picture, before, loads, failsAt, title, at }: Props) {
-  const scale = scaleOf(before ? [picture, before] : [picture]);
+/** A part of a logged course: from when on, the least and the most A. */
+export interface Logged {
+  t_s: number;
+  least_a: number;
+  most_a: number;
+}
+
+export function StartDrawing({ picture, before, loads, failsAt, title, at, logged = [] }: Props) {
+  const scale = scaleOf(before ? [picture, before] : [picture], Math.max(0, ...logged.map((part) => part.most_a)));
   const { width, left, top, chart, heat, row } = START;
   const heated = picture.legs.filter((leg) => leg.heat.length);
   const axis = top + chart;
@@ -84,6 +93,7 @@ export function StartDrawing({ picture, before, loads, failsAt, title, at }: Pro
           strokeDasharray="6 4"
         />
       ))}
+      <Seen logged={logged} scale={scale} />
       {picture.legs.map((leg) => (
         <g key={leg.leg}>
           <path
@@ -118,6 +128,27 @@ export function StartDrawing({ picture, before, loads, failsAt, title, at }: Pro
         />
       ))}
     </svg>
+  );
+}
+
+/** The logged current as the band that it was seen in. */
+function Seen({ logged, scale }: { logged: readonly Logged[]; scale: StartScale }) {
+  const shown = logged.filter((part) => part.t_s >= 0 && part.t_s <= scale.until);
+  if (shown.length < 2) return null;
+  const point = (t_s: number, amps: number) => `${String(scale.x(t_s))},${String(scale.y(Math.max(0, amps)))}`;
+  const up = shown.map((part) => point(part.t_s, part.most_a));
+  const down = shown.map((part) => point(part.t_s, part.least_a)).reverse();
+  return (
+    <polygon
+      role="img"
+      aria-label="What the logger saw"
+      points={[...up, ...down].join(" ")}
+      fill={ink.copper}
+      fillOpacity="0.35"
+      stroke={ink.copper}
+      strokeWidth="2"
+      strokeLinejoin="round"
+    />
   );
 }
 

@@ -7,7 +7,7 @@ import { BenchDrawing } from "./BenchDrawing";
 import { LandingDrawing } from "./LandingDrawing";
 import { layoutLandings } from "./landings";
 import { LineDrawing } from "./LineDrawing";
-import { StartDrawing } from "./StartDrawing";
+import { StartDrawing, type StartLoad } from "./StartDrawing";
 import { lineOf } from "./parts";
 import { findingsAt } from "../api/findings";
 
@@ -19,7 +19,7 @@ interface Input {
   /** The supplies of a control system, for the bench's drawing. */
   rails?: Rail[];
   /** The starts of sources, each with its loads and when they are called. */
-  pictures?: Record<string, { picture: StartPicture; loads: { id: string; at: number | null }[] }>;
+  pictures?: Record<string, { picture: StartPicture; loads: StartLoad[] }>;
 }
 
 const chunks: Buffer[] = [];

@@ -15,10 +15,10 @@ export interface StartScale {
 }
 
 /** The scale in which every leg, its rating and the beginning of its magnetic trip can be seen. */
-export function scaleOf(pictures: readonly StartPicture[]): StartScale {
+export function scaleOf(pictures: readonly StartPicture[], seen = 0): StartScale {
   const legs = pictures.flatMap((picture) => picture.legs);
   const until = Math.max(...pictures.map((picture) => picture.until_s));
-  const peak = Math.max(1, ...legs.flatMap((leg) => leg.steps.map(({ a }) => a)));
+  const peak = Math.max(1, seen, ...legs.flatMap((leg) => leg.steps.map(({ a }) => a)));
   const most = Math.max(peak * 1.1, ...legs.map((leg) => (leg.rating_a ?? 0) * 1.5));
   const { width, left, right, top, chart } = START;
   const step = tidy(until / 8);

@@ -13,6 +13,7 @@ from leitung_core.findings import CODES, SEVERITIES
 from leitung_core.plan.model import plan_json_schema
 from leitung_core.plan.vocabulary import vocabulary
 from leitung_core.validation import closed_schema
+from leitung_demo.logs import trailer_log
 
 
 def generated() -> dict[Path, str]:
@@ -23,6 +24,8 @@ def generated() -> dict[Path, str]:
         settings.ROOT / "docs/plan.schema.json": json.dumps(plan_json_schema(), indent=2) + "\n",
         settings.ROOT / "docs/device.schema.json": json.dumps(closed_schema(DeviceType), indent=2) + "\n",
         settings.ROOT / "docs/findings.md": findings_text(),
+        settings.ROOT / "docs/examples/trailer-before.csv": trailer_log(softened=False),
+        settings.ROOT / "docs/examples/trailer-after.csv": trailer_log(softened=True),
         LANDED: landed_text(),
     }
 

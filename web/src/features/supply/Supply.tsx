@@ -7,7 +7,7 @@ import { api, data, type PlanOut, Refusal, type StartPicture, type SupplyAt, typ
 import { findingsAt } from "../../api/findings";
 import { FeedsDrawing } from "../../drawing/FeedsDrawing";
 import { moment } from "../../drawing/start";
-import { StartDrawing } from "../../drawing/StartDrawing";
+import { type Logged, StartDrawing } from "../../drawing/StartDrawing";
 import { merge } from "../../plan/merge";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Findings } from "../../ui/Findings";
@@ -18,7 +18,7 @@ import { SideScroll } from "../../ui/SideScroll";
 import { sentence } from "../../ui/text";
 import { useWidth } from "../../ui/useWidth";
 import { failing, LookedAt, severityOf, Ways } from "../../ui/StartAnswer";
-import { LoggedCurrent } from "../../ui/LoggedCurrent";
+import { LoggedCurrent, type LogEvent } from "../../ui/LoggedCurrent";
 import { moved, type Trial } from "../../plan/trial";
 import { AddFeed } from "./AddFeed";
 import { callOf, groupsOf } from "./feeds";
@@ -100,6 +100,7 @@ function Fed({ at, group, plan, server, readOnly, canRecord, onChoose }: FedProp
   const [draft, setDraft] = useState<{ trial: Trial; of: number; kept: boolean } | null>(null);
   const [before, setBefore] = useState<StartPicture | null>(null);
   const [selected, setSelected] = useState<string | null>(null);
+  const [seen, setSeen] = useState<{ course: readonly Logged[]; event: LogEvent } | null>(null);
   const [box, width] = useWidth();
   const { revision, id } = server.install;
   // What was kept in the plan stands there once the server has answered; what was tried only is let go by another change.
@@ -179,6 +180,7 @@ function Fed({ at, group, plan, server, readOnly, canRecord, onChoose }: FedProp
                 <StartDrawing
                   picture={answer.picture}
                   before={before}
+                  logged={seen ? laid(seen.course, seen.event, answer.picture) : []}
                   loads={rows}
                   failsAt={fails ? (decides?.at_s ?? null) : null}
                   title={`Current against time: ${answer.headline}`}
@@ -197,7 +199,8 @@ function Fed({ at, group, plan, server, readOnly, canRecord, onChoose }: FedProp
             </SideScroll>
             <p className="text-sm text-soft">
               Drag a call along its line, or move it by ← and →. ○ the compressor joins.
-              {before && " Dashed: the run before."}{" "}
+              {before && " Dashed: the run before."}
+              {seen && " The band is what the logger saw."}{" "}
               {before && !trying && (
                 <button type="button" className="min-h-11 underline" onClick={() => setBefore(null)}>
                   Without it
@@ -207,7 +210,11 @@ function Fed({ at, group, plan, server, readOnly, canRecord, onChoose }: FedProp
           </div>
         )}
         <Trials plan={plan} id={id} group={group} canRecord={canRecord} />
-        <LoggedCurrent rating={ratingOf(trial)} />
+        <LoggedCurrent
+          rating={ratingOf(trial)}
+          path={`/api/installs/${id}/supplies/${at.source}/logs`}
+          onLay={(rise, event) => setSeen({ course: rise.course, event })}
+        />
       </section>
       <aside
         aria-label="About this source"
@@ -265,6 +272,17 @@ function as(at: SupplyAt, answer: TriedOut, trial: Trial): SupplyAt {
 function ratingOf(trial: Trial | undefined): number | null {
   const rating = trial?.supply.breaker_a;
   return typeof rating === "number" ? rating : null;
+}
+
+/** A logged rise in the seconds of the prediction: at the start of the part that it is likely to be, else at the first. */
+function laid(course: readonly Logged[], event: LogEvent, picture: StartPicture): Logged[] {
+  const named = event.likely?.[0];
+  const part = picture.parts.find(
+    (entry) =>
+      entry.starting && entry.load === named?.load && (named.part === "the whole unit" || entry.part === named.part),
+  );
+  const from = part?.from_s ?? Math.min(...picture.parts.map((entry) => entry.from_s), picture.until_s);
+  return course.map((entry) => ({ ...entry, t_s: entry.t_s - event.at_s + from }));
 }
 
 const AT_REST_MS = 500;
