@@ -278,6 +278,7 @@ CODES: dict[str, Code] = {
     "start-unknown": Code("warning", "110.3(B)", "A figure that decides a start is not known."),
     "start-range": Code("note", "110.3(B)", "A figure is known as a range; the verdict is its worst."),
     "start-factor-taken": Code("note", "110.3(B)", "A power factor is not known; the worst, 1, was taken."),
+    "start-managed": Code("note", "110.3(B)", "A start leans on a device that sheds or alternates loads."),
     "start-aid-not-landed": Code(
         "warning", "110.3(B)", "A start aid is drawn and not landed on all of its leads: it helps nothing yet."
     ),

@@ -69,6 +69,18 @@ def test_a_call_is_moved_and_figures_are_changed_where_they_are_read(open_as: Si
     expect(history.get_by_text("RU-2 called at 23 s on GE, was 20 s")).to_have_count(1)
 
 
+def test_a_device_that_sheds_the_microwave(open_as: SignIn) -> None:
+    page = supply(open_as())
+    page.get_by_label("Device between it and its loads").select_option(label="a device that sheds")
+    expect(page.get_by_role("checkbox", name="microwave")).to_be_checked()
+    expect(headline(page)).to_contain_text("It trips")
+    expect(page.get_by_role("list", name="Findings")).to_contain_text("above how many A the manager sheds")
+    enter(page, "Sheds above", "28 A")
+    enter(page, "Sheds after", "2")
+    expect(headline(page)).to_have_text("It starts")
+    expect(page.get_by_role("region", name="What was looked at")).to_contain_text("microwave is shed")
+
+
 def test_trials_are_offered_in_their_order_and_recorded(open_as: SignIn) -> None:
     page = supply(open_as())
     trials = page.get_by_role("region", name="Trials")

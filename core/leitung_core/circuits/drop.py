@@ -85,11 +85,12 @@ def drop_current(load: Load, book: Rulebook) -> tuple[Decimal | None, str]:
     return load.running_a, load.running_formula
 
 
-def start_steps(load: Load, start: Drop) -> list[Step]:
+def start_steps(spec: Spec, load: Load, start: Drop) -> list[Step]:
     """The drop while the largest compressor starts: advice, and a figure of its own."""
     if start.volts is None or start.pct is None or load.start_a is None:
         return []
-    formula = "the same resistances at the locked-rotor current, everything else running"
+    what = "locked-rotor current" if spec.equipment.start_peak_a is None else "soft starter's peak"
+    formula = f"the same resistances at the {what}, everything else running"
     return [
         step(
             "drop", f"Drop of {say(start.volts)} V at a start", formula, start.pct, "%", "advice", start_a=load.start_a

@@ -220,7 +220,7 @@ def _steps(worked: _Worked) -> list[Step]:
     steps += worked.disconnect.steps
     if all(size_ is not None for size_ in choice.sizes):
         steps += drop_steps(spec, [size_ or "" for size_ in choice.sizes], load, choice.drop, book)
-        steps += start_steps(load, choice.start_drop)
+        steps += start_steps(spec, load, choice.start_drop)
     return steps
 
 

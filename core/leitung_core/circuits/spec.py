@@ -127,6 +127,9 @@ class Equipment(Entered):
     quantity: Count | None = None
     heat_with_cooling: bool | None = None
     cord_connected: bool | None = None
+    start_peak_a: Positive | None = Field(
+        None, description="what a soft starter holds the compressor to while it starts, A"
+    )
     control_tap_v: Positive | None = Field(None, description="the tap on which its control transformer is set, V")
     nameplate: Nameplate | None = None
 

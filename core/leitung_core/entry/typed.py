@@ -63,7 +63,8 @@ def _is_range(path: tuple[str, ...]) -> bool:
         return False
     if path[0] == "equipment":
         return path[2] == "start" and path[-1] != "kind"
-    return path[0] == "sources" and (path[2] in ("generator", "inverter") or path[-1] in ("ohms", "instant_x"))
+    own = ("ohms", "instant_x", "above_a", "after_s")
+    return path[0] == "sources" and (path[2] in ("generator", "inverter") or path[-1] in own)
 
 
 def _ranged(text: str, path: tuple[str, ...], problems: list[Problem]) -> Any:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
 from leitung_core.ranges import Amps, Ohms, Seconds, Share, Volts, Watts
-from leitung_core.validation import Entered
+from leitung_core.validation import Entered, Id
 
 
 class Generator(Entered):
@@ -61,6 +61,20 @@ class Aid(Entered):
         if given - belongs:
             raise ValueError(f"{' and '.join(sorted(given - belongs))} belongs to another kind of aid than {self.kind}")
         return self
+
+
+class Manager(Entered):
+    """A device between a source and its loads: it sheds loads above a current, or lets one of them on at a time.
+
+    What it sheds stays off until somebody calls it anew.
+    """
+
+    kind: Literal["sheds", "alternates"]
+    loads: Annotated[list[Id], Field(min_length=1, max_length=20)] = Field(
+        description="in the order in which they are shed"
+    )
+    above_a: Amps | None = Field(None, description="of a leg, above which it sheds")
+    after_s: Seconds | None = Field(None, description="how long it waits before it sheds")
 
 
 class UnitStart(Entered):

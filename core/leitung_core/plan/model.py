@@ -219,8 +219,8 @@ def _stands_in(plan: Plan, source_id: str, source: Source) -> Iterator[Problem]:
         yield Problem(field, other, message, "Name the panel or pedestal whose lines it takes over.")
     hang = {key for key, circuit in plan.circuits.items() if circuit.source in (source_id, other)}
     hang |= {*source.existing, *(plan.sources[other].existing if other in plan.sources else ())}
-    for key in source.calls:
-        yield from missing(f"sources.{source_id}.calls.{key}", key, hang)
+    for key in (*source.calls, *(source.manager.loads if source.manager else ())):
+        yield from missing(f"sources.{source_id}.{'calls' if key in source.calls else 'manager'}.{key}", key, hang)
 
 
 def feeding(plan: Plan) -> dict[str, str]:

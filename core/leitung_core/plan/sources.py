@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from leitung_core.circuits.spec import Phase
-from leitung_core.plan.feeds import Generator, Inverter
+from leitung_core.plan.feeds import Generator, Inverter, Manager
 from leitung_core.ranges import Moment, Ohms, Times
 from leitung_core.validation import Entered, Id, NotNegative, Positive, Text
 
@@ -63,6 +63,7 @@ class Source(Entered):
     starts_itself: bool | None = Field(None, description="whether it can start by itself")
     ohms: Ohms | None = Field(None, description="of a leg up to where its lines begin, there and back")
     instant_x: Times | None = Field(None, description="where its breaker's magnetic trip begins, times its rating")
+    manager: Manager | None = Field(None, description="the device between it and its loads")
     generator: Generator | None = None
     inverter: Inverter | None = None
     calls: Annotated[dict[Id, PlannedCall], Field(max_length=100)] = Field(

@@ -10,6 +10,7 @@ from leitung_core.circuits.size import Address
 from leitung_core.circuits.spec import Equipment, FedLoad, Nameplate, Proposed, Segment, Spec, Together
 from leitung_core.findings import Edit, Path
 from leitung_core.plan.model import Circuit, Disconnect, Ocpd, Plan
+from leitung_core.plant.aids import aid_of
 from leitung_core.plant.lines import Line, Stretch, units_devices
 from leitung_core.plant.poles import supply_of
 from leitung_core.rulebook import Amendment
@@ -113,6 +114,7 @@ class SpecInputs:
             else None,
             tuple((load.amps, load.sort, load.name) for load in fed) if fed is not None else None,
             _control_tap(self._plant, line.circuit),
+            _start_peak(self._plant, line.circuit),
             tuple(
                 (tuple((other.conductor, other.count, other.insulation) for other in entry[0]), entry[1])
                 if entry
@@ -135,9 +137,18 @@ def _equipment(plant: Plant, circuit: Circuit, fed: list[FedLoad] | None) -> Equ
         quantity=unit.quantity,
         heat_with_cooling=unit.heat_with_cooling,
         cord_connected=unit.cord_connected,
+        start_peak_a=_start_peak(plant, circuit),
         control_tap_v=_control_tap(plant, circuit),
         nameplate=unit.nameplate,
     )
+
+
+def _start_peak(plant: Plant, circuit: Circuit) -> float | None:
+    """What the unit's soft starter holds its compressor to, A; the worst of a range."""
+    if circuit.equipment not in plant.plan.equipment:
+        return None
+    aid = aid_of(plant, circuit.equipment or "").aid
+    return aid.peak_a.high if aid.kind == "soft_starter" and aid.peak_a and aid.peak_a.high else None
 
 
 TAP = "tap"

@@ -27,8 +27,8 @@ OF_BENCH = {wording.code for wording in WORDINGS.values()} | {
     "interlock-untried", "interlock-waived", "bench-assumed", "bench-unfed",
 }  # fmt: skip
 OF_SUPPLY = {
-    "start-fails", "start-may-trip", "start-unknown", "start-range", "start-factor-taken", "start-aid-not-landed",
-    "start-aid-not-drawn", "source-lacks-leg", "continuous-load",
+    "start-fails", "start-may-trip", "start-unknown", "start-range", "start-factor-taken", "start-managed",
+    "start-aid-not-landed", "start-aid-not-drawn", "source-lacks-leg", "continuous-load",
 }  # fmt: skip
 # Notes that leave something to do all the same.
 OPEN = frozenset(STILL_TO_ENTER) | {"device-not-wired", "interlock-untried", "bench-assumed"}

@@ -81,6 +81,16 @@ class Limits:
 
 
 @dataclass(frozen=True)
+class Manager:
+    """Loads that are shed above so many A of a leg for so long; or of which one is on at a time."""
+
+    sheds: bool
+    loads: tuple[str, ...]
+    above_a: float | None
+    after_s: float | None
+
+
+@dataclass(frozen=True)
 class Supply:
     """V leg to neutral; A; times the rating; ohm of a leg."""
 
@@ -91,6 +101,7 @@ class Supply:
     magnetic: tuple[float, float]
     ohms: float | None
     limits: Limits | None
+    manager: Manager | None = None
 
 
 @dataclass(frozen=True)
@@ -127,9 +138,16 @@ def _supply(supply: doc.Supply, pick: Pick) -> Supply:
     volts, breaker = pick(supply.volts) or 0.0, pick(supply.breaker_a)
     pick(supply.instant_x)
     ohms = pick(supply.source_ohms)
+    manager = _manager(supply.manager, pick)
     generator, inverter = _generator(supply.generator, pick), _inverter(supply.inverter, pick)
     limits = {"generator": generator, "inverter": inverter}.get(supply.kind)
-    return Supply(supply.kind, volts, supply.legs, breaker, magnetic(supply), ohms, limits)
+    return Supply(supply.kind, volts, supply.legs, breaker, magnetic(supply), ohms, limits, manager)
+
+
+def _manager(found: feeds.Manager | None, pick: Pick) -> Manager | None:
+    if found is None:
+        return None
+    return Manager(found.kind == "sheds", tuple(found.loads), pick(found.above_a), pick(found.after_s))
 
 
 def _generator(found: feeds.Generator | None, pick: Pick) -> Limits | None:

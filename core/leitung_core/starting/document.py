@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from leitung_core.errors import InputError, Problem
-from leitung_core.plan.feeds import Aid, Generator, Inverter
+from leitung_core.plan.feeds import Aid, Generator, Inverter, Manager
 from leitung_core.ranges import Amps, Moment, Ohms, Range, Rating, Seconds, Share, Times, Volts
 from leitung_core.validation import Entered, Id, read
 
@@ -27,6 +27,7 @@ class Supply(Entered):
     breaker_a: Rating | None = None
     instant_x: Times | None = None
     source_ohms: Ohms | None = None
+    manager: Manager | None = None
     generator: Generator | None = None
     inverter: Inverter | None = None
 
@@ -92,7 +93,7 @@ class Trial(Entered):
 def read_trial(data: Any, root: str = "") -> Trial:
     """A trial from JSON data. Raises InputError naming every field that does not fit."""
     trial = read(Trial, data, root)
-    problems = [*_loads(trial, root), *_calls(trial, root), *_ranges(trial, root)]
+    problems = [*_loads(trial, root), *_calls(trial, root), *_managed(trial, root), *_ranges(trial, root)]
     if problems:
         raise InputError(*problems[:20])
     return trial
@@ -129,6 +130,13 @@ def _calls(trial: Trial, root: str) -> list[Problem]:
             message = "must be later than at_s"
             found.append(Problem(f"{at}.until_s", call.until_s, message, f"Give more than {call.at_s:g} s."))
     return found
+
+
+def _managed(trial: Trial, root: str) -> list[Problem]:
+    manager, known = trial.supply.manager, {load.id for load in trial.loads}
+    unknown = [key for key in manager.loads if key not in known] if manager else []
+    remedy = f"It has: {', '.join(sorted(known)) or 'none'}."
+    return [Problem(_at(root, "supply.manager.loads"), key, "there is no such load", remedy) for key in unknown]
 
 
 def _ranges(trial: Trial, root: str) -> list[Problem]:

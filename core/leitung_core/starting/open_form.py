@@ -69,6 +69,9 @@ def findings(trial: Trial, outcome: Outcome) -> Iterator[Finding]:
     wide = wide_figures(trial)
     if wide:
         yield finding("start-range", "supply", f"Known as a range, its worst taken: {', '.join(wide)}.")
+    if trial.supply.manager is not None:
+        message = "It leans on the manager: it helps only while it is alive, wired and set so."
+        yield finding("start-managed", "supply", message)
     yield from _factors(trial)
     yield from _continuous(trial, outcome)
 

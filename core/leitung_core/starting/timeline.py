@@ -7,10 +7,10 @@ all else is a constant current.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 from leitung_core.starting.case import Case, Load
+from leitung_core.starting.episodes import Episodes, episodes
 from leitung_core.starting.figures import figure
 
 NO_TIME_S = 1e-9
@@ -46,11 +46,14 @@ class Stretch:
 
 @dataclass(frozen=True)
 class Course:
-    """Every stretch of a case, the last one for ever; and what was not known, by name, with when it mattered first."""
+    """Every stretch of a case, the last one for ever; what was not known, by name, with when it mattered first;
+    what a manager shed, and when.
+    """
 
     stretches: tuple[Stretch, ...]
     unknown: dict[str, float]
     pieces: tuple[Piece, ...] = ()
+    shed: dict[str, float] = field(default_factory=dict)
 
     @property
     def last(self) -> Stretch:
@@ -60,8 +63,8 @@ class Course:
 class _Pieces:
     """The pieces of every load, in the order of the calls."""
 
-    def __init__(self, case: Case) -> None:
-        self.case = case
+    def __init__(self, case: Case, on: Episodes) -> None:
+        self.case, self.on = case, on
         self.found: list[Piece] = []
         self.unknown: dict[str, float] = {}
         self.blind: list[float] = []  # when motors start of which nothing is known
@@ -76,7 +79,7 @@ class _Pieces:
 
     def _load(self, load: Load) -> None:
         stopped = -math.inf
-        for on, off in _episodes(self.case, load.id):
+        for on, off in self.on[load.id]:
             if load.steady_unknown:
                 self._known(None, f"{load.id}: its current", on)
             self._add(on, off, load, "steady", load.steady_a, load.power_factor)
@@ -124,19 +127,23 @@ class _Pieces:
         self._add(up, off, load, "compressor", running, part.power_factor)
 
 
-def _episodes(case: Case, load: str) -> Iterator[tuple[float, float]]:
-    """From when to when a load is on: called while it is on, nothing happens."""
-    until = -math.inf
-    for call in sorted((call for call in case.calls if call.load == load), key=lambda call: call.at_s):
-        if call.at_s < until:
-            continue
-        until = math.inf if call.until_s is None else call.until_s
-        yield call.at_s, until
-
-
 def course_of(case: Case) -> Course:
-    """What flows, as if nothing opened. What is not known is named, and counted as nothing."""
-    pieces = _Pieces(case)
+    """What flows, as if no breaker opened. What is not known is named, and counted as nothing."""
+    on = episodes(case)
+    course = _course(case, on)
+    manager = case.supply.manager
+    since = 0.0
+    for load in manager.loads if manager and manager.sheds else ():
+        at = shed_at(case, course, load, since)
+        if at is not None:
+            since = at  # it waits anew before the next
+            on[load] = [(start, min(end, at)) for start, end in on[load] if start < at]
+            course = replace(_course(case, on), shed={**course.shed, load: at})
+    return course
+
+
+def _course(case: Case, on: Episodes) -> Course:
+    pieces = _Pieces(case, on)
     unknown = dict(pieces.unknown)
     starts = [piece.start_s for piece in pieces.found if piece.starting] + [*pieces.blind]
     if case.supply.ohms is None and starts:
@@ -168,6 +175,39 @@ def _stretch(case: Case, start: float, end: float, pieces: list[Piece]) -> Stret
     )
     starting = tuple((piece, left[piece.load]) for piece in pieces if piece.starting)
     return Stretch(start, end, amps, volts, watts, supply.volts * sum(amps), starting)
+
+
+def unknown_of_manager(case: Case) -> dict[str, float]:
+    """What a manager that sheds would have to say."""
+    manager = case.supply.manager
+    if manager is None or not manager.sheds:
+        return {}
+    names = {"above how many A the manager sheds": manager.above_a, "after how long the manager sheds": manager.after_s}
+    return {name: 0.0 for name, value in names.items() if value is None}
+
+
+def shed_at(case: Case, course: Course, load: str, since: float) -> float | None:
+    """When a manager sheds a load: a leg on which it lies has been above its bound for long enough while it is on.
+
+    since: when the one before was shed.
+    """
+    manager = case.supply.manager
+    if manager is None or manager.above_a is None or manager.after_s is None:
+        return None
+    legs = next(entry.legs for entry in case.loads if entry.id == load)
+    above_since: float | None = None
+    for row in course.stretches:
+        on = any(piece.load == load and piece.start_s <= row.start_s + NO_TIME_S < piece.end_s
+                 for piece in course.pieces)  # fmt: skip
+        if not on or max(row.amps[leg - 1] for leg in legs) <= manager.above_a:
+            above_since = None
+            continue
+        if row.end_s <= since:
+            continue
+        above_since = max(row.start_s, since) if above_since is None else above_since
+        if row.end_s - above_since > manager.after_s:
+            return above_since + manager.after_s
+    return None
 
 
 class _Draw:

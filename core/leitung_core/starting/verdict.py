@@ -11,7 +11,7 @@ from leitung_core.starting.case import Case, cases
 from leitung_core.starting.document import Trial
 from leitung_core.starting.figures import figure
 from leitung_core.starting.sources import BatteryState, battery_state, limit_a, missing, overloads, runs_h
-from leitung_core.starting.timeline import Course, course_of
+from leitung_core.starting.timeline import Course, course_of, unknown_of_manager
 
 Verdict = Literal["starts", "may_trip", "trips", "stalls", "overloads", "unknown"]
 FAILS = ("trips", "overloads", "stalls")  # at the same moment the first of these is told
@@ -116,10 +116,13 @@ def run(case: Case) -> Outcome:
     """One corner: judged by its breakers, its motors' volts and its source, as if nothing had opened."""
     course = course_of(case)
     opening = {leg: _opens(case, course, leg) for leg in range(1, case.supply.legs + 1)}
-    reasons = [*_breakers(case, course, opening), *_stalls(case, course), *_sources(case, course)]
+    reasons = [*_breakers(case, course, opening), *_stalls(case, course), *_sources(case, course), *_shed(case, course)]
     unknown = dict.fromkeys(missing(case.supply, course), 0.0) | course.unknown
     certain = sorted((row for row in reasons if row[0] in FAILS), key=lambda row: (row[1].at_s, FAILS.index(row[0])))
     maybe = sorted((row for row in reasons if row[0] == "may_trip"), key=lambda row: row[1].at_s)
+    if certain or maybe:
+        # What a manager would have to say matters only where something is to be kept from happening.
+        unknown |= unknown_of_manager(case)
     # Beside what is not known, nothing is said to hold.
     holds = tuple(why for told, why in reasons if told == "starts" and not unknown)
     verdict: Verdict = "starts"
@@ -209,6 +212,16 @@ def _sources(case: Case, course: Course) -> Iterator[Judged]:
         peak = max(course.stretches, key=lambda stretch: stretch.watts)
         says = f"{peak.watts:.0f} W at the most"
         yield "starts", Why(peak.start_s, case.supply.kind, says, peak.watts, limits.surge_w, "W")
+
+
+def _shed(case: Case, course: Course) -> Iterator[Judged]:
+    manager = case.supply.manager
+    for load, at in course.shed.items():
+        above = (manager.above_a if manager else None) or 0.0
+        legs = next(entry.legs for entry in case.loads if entry.id == load)
+        row = next(row for row in reversed(course.stretches) if row.start_s <= at)
+        amps = max(row.amps[leg - 1] for leg in legs)
+        yield "starts", Why(at, "manager", f"{load} is shed, {amps:.1f} A are left on its leg", amps, above, "A")
 
 
 def _peak(course: Course, leg: int) -> tuple[float, float]:

@@ -38,6 +38,8 @@ def _supply(plan: Plan, at: SupplyAt, before: dict[str, Any], after: dict[str, A
         if name in ("generator", "inverter"):
             for path, value in _differences(old.get(name) or {}, new.get(name) or {}):
                 yield ("sources", at.source, name, *path), value
+        elif name == "manager":
+            yield ("sources", at.source, "manager"), _whole(old.get(name), new[name]) if name in new else None
         elif name in fields:
             yield ("sources", at.source, fields[name]), new.get(name)
         else:

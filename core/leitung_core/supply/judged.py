@@ -15,6 +15,7 @@ from leitung_core.circuits.spec import Nameplate
 from leitung_core.errors import InputError
 from leitung_core.findings import Finding, Way, finding
 from leitung_core.plan.sources import SourceKind
+from leitung_core.plant.aids import Standing, aid_of
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import line_count, poles_of
 from leitung_core.starting.document import Trial, read_trial
@@ -22,10 +23,9 @@ from leitung_core.starting.figures import figure
 from leitung_core.starting.open_form import findings as said_of
 from leitung_core.starting.verdict import FAILS, LegResult, Outcome, StartAt, SupplyResult, Verdict, judge
 from leitung_core.starting.words import headline
-from leitung_core.supply.aids import Standing, aid_of
 from leitung_core.supply.feeds import base_of, groups, is_judged, name_of
 from leitung_core.supply.trial import load_id, trial_document
-from leitung_core.units import say
+from leitung_core.units import say, sentence
 
 
 class LoadAt(BaseModel):
@@ -137,11 +137,18 @@ def _against(plant: Plant, source_id: str, trial: Trial, outcome: Outcome, unkno
     for row in said_of(trial, outcome):
         if row.code != "start-unknown":
             fact = None if row.about == "supply" else row.about
-            message = f"{name}: {row.message[:1].lower()}{row.message[1:]}" if row.severity != "note" else row.message
+            message = row.message if row.severity == "note" else _at_source(name, trial.supply.kind, row.message)
             yield finding(row.code, about, message, fact=fact)
     if unknown:
         message = f"On {name} the start is not known without: {'; '.join(unknown)}."
         yield finding("start-unknown", about, message, ways=list(_usual(plant, source_id, unknown)) or None)
+
+
+def _at_source(name: str, kind: str, message: str) -> str:
+    """What is told of a trial, with the source's name; where it is the source itself, that name in its place."""
+    if message.startswith(f"{sentence(kind)},"):
+        return name + message[len(kind) :]
+    return f"{name}: {message[:1].lower()}{message[1:]}"
 
 
 def _usual(plant: Plant, source_id: str, unknown: list[str]) -> Iterator[Way]:

@@ -7,14 +7,14 @@ from typing import Any
 
 from leitung_core.circuits.loads import compressor_currents, motor_currents
 from leitung_core.circuits.result import CircuitResult
-from leitung_core.plan.feeds import UnitStart
+from leitung_core.plan.feeds import Manager, UnitStart
 from leitung_core.plan.model import Unit
 from leitung_core.plan.sources import Source
+from leitung_core.plant.aids import aid_of
 from leitung_core.plant.legs import legs_on
 from leitung_core.plant.lines import Line
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import line_count, poles_of
-from leitung_core.supply.aids import aid_of
 from leitung_core.supply.feeds import base_of
 
 Doc = dict[str, Any]
@@ -54,9 +54,19 @@ def _supply(
     ohms = _ohms(plant, source_id, results)
     told = {
         "breaker_a": breaker, "instant_x": source.instant_x, "source_ohms": ohms, "generator": source.generator,
-        "inverter": source.inverter,
+        "inverter": source.inverter, "manager": _manager(plant, source_id, source),
     }  # fmt: skip
     return found | {name: _plain(value) for name, value in told.items() if value is not None}
+
+
+def _manager(plant: Plant, source_id: str, source: Source) -> Manager | None:
+    """The device between a source and its loads, with its loads as the trial calls them."""
+    if source.manager is None:
+        return None
+    base = base_of(plant.plan, source_id)
+    lines = {key for key, circuit in plant.plan.circuits.items() if circuit.source == base}
+    named = [key if key in lines else load_id(plant, key) for key in source.manager.loads]
+    return source.manager.model_copy(update={"loads": named})
 
 
 def _ohms(plant: Plant, source_id: str, results: Mapping[str, CircuitResult]) -> Any:

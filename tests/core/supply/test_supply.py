@@ -128,6 +128,25 @@ def test_a_starter_helps_once_it_is_landed_and_counts_as_planned_only_until_it_i
     assert codes(trailer(), "equipment/") & {"start-aid-not-drawn", "start-aid-not-landed"} == set()
 
 
+def test_lines_and_supply_say_one_start_current() -> None:
+    """2 A of the fan and the soft starter's 22 A; 2 + 62 A where the starter is not landed. Drop by its own ohms."""
+    for plan, amps in (
+        (museum(), 24),
+        (
+            merge(
+                museum(), {"devices": {"SS-1": {"state": "removed"}}, "equipment": {"RU-1": {"start": {"aid": None}}}}
+            ),
+            64,
+        ),
+    ):
+        line = checked(plan).circuits["RU-1"]
+        assert line.start_a == amps
+        assert line.start_drop_v == pytest.approx(amps * loads(plan)["RU-1"]["branch_ohms"])
+        if amps == 24:
+            (alone,) = supply(merge(plan, {"sources": {"IV": {"calls": {}}}}), "IV").legs
+            assert alone.peak_a == pytest.approx(24)
+
+
 def test_loads_that_a_device_keeps_from_running_at_once_start_one_at_a_time() -> None:
     shared = merge(trailer(), {"sources": {"TP": {"load_sharing": True}}})
     assert [call["load"] for call in document(shared)["calls"]] == ["RU-1", "microwave"]

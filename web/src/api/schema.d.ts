@@ -3028,6 +3028,34 @@ export interface components {
             there_already: boolean;
         };
         /**
+         * Manager
+         * @description A device between a source and its loads: it sheds loads above a current, or lets one of them on at a time.
+         *
+         *     What it sheds stays off until somebody calls it anew.
+         */
+        Manager: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sheds" | "alternates";
+            /**
+             * Loads
+             * @description in the order in which they are shed
+             */
+            loads: string[];
+            /**
+             * Above A
+             * @description of a leg, above which it sheds
+             */
+            above_a?: number | number[] | null;
+            /**
+             * After S
+             * @description how long it waits before it sheds
+             */
+            after_s?: number | number[] | null;
+        };
+        /**
          * Motor
          * @description Marks of one motor, A.
          */
@@ -3818,6 +3846,8 @@ export interface components {
              * @description where its breaker's magnetic trip begins, times its rating
              */
             instant_x?: number | number[] | null;
+            /** @description the device between it and its loads */
+            manager?: components["schemas"]["Manager"] | null;
             generator?: components["schemas"]["Generator"] | null;
             inverter?: components["schemas"]["Inverter"] | null;
             /**
@@ -4547,6 +4577,11 @@ export interface components {
             heat_with_cooling?: boolean | null;
             /** Cord Connected */
             cord_connected?: boolean | null;
+            /**
+             * Start Peak A
+             * @description what a soft starter holds the compressor to while it starts, A
+             */
+            start_peak_a?: number | null;
             /**
              * Control Tap V
              * @description the tap on which its control transformer is set, V

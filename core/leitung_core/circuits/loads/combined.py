@@ -86,7 +86,7 @@ def _both(spec: Spec, plate: Nameplate, heat_a: Decimal, steps: tuple[Step, ...]
         needed = running * book.factor("heat")
         formula = f"{book.percent('heat')} of everything that runs together"
     ceiling, limit = compressor_ceiling(spec, compressors, motors, book, heat_a)
-    start = locked_rotor_a(plate)
+    start = locked_rotor_a(plate, spec.equipment.start_peak_a)
     return Load(
         article="440",
         min_ampacity_a=needed,

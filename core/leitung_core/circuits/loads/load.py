@@ -96,9 +96,15 @@ def with_largest(currents: list[Decimal], book: Rulebook) -> Decimal:
     return sum(currents, Decimal(0)) + (max(currents) * book.factor("largest-motor") if currents else Decimal(0))
 
 
-def locked_rotor_a(plate: Nameplate) -> Decimal | None:
-    """What flows while the compressor with the largest marked LRA starts and the others run, A; None without a mark."""
+def locked_rotor_a(plate: Nameplate, peak_a: float | None = None) -> Decimal | None:
+    """What flows while the compressor with the largest marked LRA starts and the others run, A; None without a mark.
+
+    peak_a: what a soft starter holds it to, in place of its locked rotor.
+    """
     compressors = plate.compressors or []
+    if peak_a is not None and compressors:
+        largest = max(compressor_currents(plate), default=Decimal(0))
+        return exact(peak_a) + sum(running_currents(plate), Decimal(0)) - largest
     marked = [(exact(c.lra_a), index) for index, c in enumerate(compressors) if c.lra_a]
     if not marked:
         return None

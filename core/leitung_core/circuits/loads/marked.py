@@ -40,7 +40,7 @@ def marked_load(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
         steps = [step("load", "Conductors must carry", formula, mca, "A", source, mca_a=each, units=number)]
         remarks.append(_several(plate, mca, number))
     running, formula, more = _running(spec, plate, each, number, source)
-    start = locked_rotor_a(plate)
+    start = locked_rotor_a(plate, spec.equipment.start_peak_a)
     base, words = _disconnect_base(plate, running, mca, number, book)
     return Load(
         article=article,

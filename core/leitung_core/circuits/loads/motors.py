@@ -50,7 +50,7 @@ def compressor_load(spec: Spec, plate: Nameplate, book: Rulebook) -> Load:
     article = "440.32" if alone else "440.33"
     of_one = f"{book.percent('compressor')} of the larger of RLA and BCSC"
     formula = of_one if alone else f"sum + {book.percent('largest-motor')} of the largest"
-    start = locked_rotor_a(plate)
+    start = locked_rotor_a(plate, spec.equipment.start_peak_a)
     return Load(
         article="440",
         min_ampacity_a=needed,

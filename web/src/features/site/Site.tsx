@@ -23,7 +23,11 @@ export function Site({ plan, readOnly, children }: Props) {
   if (!document || !server) return null;
   const site = fields(plan, "site", readOnly);
   const found = document.site;
-  const sources = Object.entries(document.sources ?? {});
+  const all = Object.entries(document.sources ?? {});
+  // What stands in for a source stands beneath it.
+  const sources = all
+    .filter(([, source]) => !source.in_place_of)
+    .flatMap((entry) => [entry, ...all.filter(([, source]) => source.in_place_of === entry[0])]);
   const asked = Object.keys(document.questions ?? {}).length;
   const here = `/installs/${server.install.id}`;
   return (
@@ -45,6 +49,7 @@ export function Site({ plan, readOnly, children }: Props) {
               to={source.in_place_of ? `${here}/supply?source=${id}` : `${here}/panels?panel=${id}`}
               id={id}
               source={source}
+              base={source.in_place_of ? (document.sources?.[source.in_place_of]?.name ?? source.in_place_of) : null}
               lines={server.result.lines.find((group) => group.source === id)?.circuits.length ?? 0}
               findings={findingsAt(server.result, `sources/${id}`)}
             />
@@ -76,19 +81,21 @@ interface FeedProps {
   to: string;
   id: string;
   source: Source;
+  /** In whose place it stands, if in any. */
+  base: string | null;
   lines: number;
   findings: readonly Finding[];
 }
 
 /** A source as its spine, with what it gives and how many lines begin at it. */
-function Feed({ to, id, source, lines, findings }: FeedProps) {
+function Feed({ to, id, source, base, lines, findings }: FeedProps) {
   const grave = gravest(findings);
   const first = findings.find((finding) => finding.severity === grave);
   const gives = [
     source.kind,
     source.volts ? say(source.volts, "V") : "volts?",
     source.phase ? `${source.phase} ${source.phase === 1 ? "phase" : "phases"}` : "phases?",
-    source.in_place_of ? `in place of ${source.in_place_of}` : "",
+    base ? `in place of ${base}` : "",
     source.bus_a ? `${say(source.bus_a, "A")} bus` : "",
   ];
   return (

@@ -1,9 +1,10 @@
 /** A source in sentences: what its plate says, how the lines come over to it, what hangs on it already. */
-import type { SupplyAt } from "../../api/client";
+import type { Patch, SupplyAt } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { fields, Sentence, yesNo } from "../../ui/fields";
 import { Button } from "../../ui/parts";
-import { thereAlready } from "./feeds";
+import { Choice } from "../../ui/Edit";
+import { keyOf, thereAlready } from "./feeds";
 
 interface Props {
   plan: PlanHandle;
@@ -82,6 +83,7 @@ export function PlannedSource({ plan, at, readOnly, onSelect }: Props) {
       </Sentence>
       {source.kind === "generator" && <Generator plan={plan} at={at} readOnly={readOnly} />}
       {source.kind === "inverter" && <Inverter plan={plan} at={at} readOnly={readOnly} />}
+      <Managed plan={plan} at={at} readOnly={readOnly} />
       <h3 className="mt-3 font-bold">There already</h3>
       {there.length === 0 && <p className="text-soft">Nothing that anybody has counted: a microwave, a converter?</p>}
       <ul>
@@ -128,6 +130,75 @@ interface PartProps {
   plan: PlanHandle;
   at: SupplyAt;
   readOnly: boolean;
+}
+
+const MANAGERS = [
+  { value: "none", label: "nothing" },
+  { value: "sheds", label: "a device that sheds" },
+  { value: "alternates", label: "a device that lets one on at a time" },
+];
+
+/** The device between a source and its loads: what it does, with which of them, by what it measures. */
+function Managed({ plan, at, readOnly }: PartProps) {
+  const path = `sources/${at.source}/manager`;
+  const manager = plan.document?.sources?.[at.source]?.manager;
+  const f = fields(plan, path, readOnly);
+  const keys = at.loads.map((load) => ({
+    key: keyOf(at, load.id),
+    name: load.name,
+    mine: load.about.startsWith("sources/"),
+  }));
+  const set = (change: Patch | null, label: string) =>
+    plan.change({ sources: { [at.source]: { manager: change } } }, label);
+  if (!keys.length) return null;
+  function choose(kind: unknown) {
+    const usual = keys.filter(({ mine }) => mine === (kind === "sheds")).map(({ key }) => key);
+    const loads = manager?.loads ?? (usual.length ? usual : keys.map(({ key }) => key));
+    set(kind === "none" ? null : { kind: kind as string, loads }, "Device between it and its loads");
+  }
+  function toggle(key: string) {
+    if (!manager) return;
+    const loads = manager.loads.includes(key) ? manager.loads.filter((one) => one !== key) : [...manager.loads, key];
+    if (loads.length) set({ loads }, "Loads of the device");
+  }
+  return (
+    <Sentence>
+      Between it and its loads:{" "}
+      <Choice
+        label="Device between it and its loads"
+        path={`${path}/kind`}
+        error={plan.errors[`${path}/kind`]}
+        readOnly={readOnly}
+        value={manager?.kind ?? "none"}
+        options={MANAGERS}
+        onCommit={choose}
+      />
+      {manager && (
+        <>
+          {" "}
+          {keys.map(({ key, name }) => (
+            <label key={key} className="mr-3 inline-flex min-h-11 items-center gap-2">
+              <input
+                type="checkbox"
+                className="size-5 accent-copper"
+                disabled={readOnly}
+                checked={manager.loads.includes(key)}
+                onChange={() => toggle(key)}
+              />
+              {name}
+            </label>
+          ))}
+          {manager.kind === "sheds" && (
+            <>
+              above {f.figure("above_a", "Sheds above", manager.above_a, "A", "amps?")} on a leg for{" "}
+              {f.figure("after_s", "Sheds after", manager.after_s, "s", "how long?")}
+            </>
+          )}
+        </>
+      )}
+      .
+    </Sentence>
+  );
 }
 
 function Generator({ plan, at, readOnly }: PartProps) {

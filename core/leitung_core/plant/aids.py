@@ -6,10 +6,13 @@ A starter that is drawn helps only once it is landed on every lead of its role.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from leitung_core.plan.feeds import Aid
-from leitung_core.plant.plant import Plant
+
+if TYPE_CHECKING:
+    from leitung_core.plant.plant import Plant
+
 
 Standing = Literal["none", "planned", "drawn", "not_landed"]
 OF_DEVICE: dict[str, Literal["soft_starter", "hard_start"]] = {
