@@ -56,8 +56,10 @@ def bus(plan: Plan, source_id: str, fed: bool) -> Piece | None:
 
 
 def pole_legs(circuit: Circuit, source: Source, poles: int) -> list[int]:
-    """The leg of each pole, from 1: by the breaker's spaces, else the first legs."""
+    """The leg of each pole, from 1: by the breaker's spaces, else as it is said, else the first legs."""
     legs = line_count(source) or 1
+    if poles == 1 and circuit.leg in (1, 2) and circuit.leg <= legs:
+        return [circuit.leg]
     spaces = sorted(circuit.ocpd.spaces or []) if circuit.ocpd else []
     if len(spaces) == poles:
         return [leg_of(space, legs) + 1 for space in spaces]

@@ -2,6 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 
 import { freshKey, type PlanOut, post } from "../api/client";
+import { readAnew } from "../plan/readAnew";
 import { inWords } from "../ui/inWords";
 import { Button, Mark } from "../ui/parts";
 
@@ -24,7 +25,7 @@ export function Earlier({ id, at, newest, mayBring, onNow }: Props) {
     },
     onSuccess(plan) {
       client.setQueryData(["plan", id], plan);
-      for (const key of ["history", "record"]) void client.invalidateQueries({ queryKey: [key, id] });
+      for (const key of ["history", "record"]) void readAnew(client, [key, id]);
       void client.invalidateQueries({ queryKey: ["board"] });
       onNow();
     },

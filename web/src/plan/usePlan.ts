@@ -6,6 +6,7 @@ import { api, data, type FieldProblem, type Patch, type PlanDoc, type PlanOut, t
 import { asText } from "../ui/text";
 import { merge, patchAt } from "./merge";
 import { Outbox, type OutboxState } from "./outbox";
+import { readAnew } from "./readAnew";
 
 export interface FieldError {
   typed: string;
@@ -68,8 +69,8 @@ export function usePlan(id: string, username: string, at: number | null = null):
             const whole = complete(answer, client.getQueryData<PlanOut>(["plan", id]));
             if (whole) client.setQueryData(["plan", id], whole);
             else void client.invalidateQueries({ queryKey: ["plan", id] });
-            void client.invalidateQueries({ queryKey: ["history", id] });
-            void client.invalidateQueries({ queryKey: ["record", id] });
+            void readAnew(client, ["history", id]);
+            void readAnew(client, ["record", id]);
           } else {
             client.setQueryData(["record", id], answer);
             client.setQueryData<PlanOut>(["plan", id], (old) => old && { ...old, install: answer.install });

@@ -2,6 +2,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 
 import type { PlanOut } from "../../api/client";
+import { readAnew } from "../../plan/readAnew";
 import type { PlanHandle } from "../../plan/usePlan";
 import { BringList } from "../../ui/BringList";
 
@@ -60,7 +61,7 @@ function Bring({ id, revision }: { id: string; revision: number }) {
       body={(csv) => ({ base_revision: revision, csv })}
       done={(answer) => {
         client.setQueryData(["plan", id], answer);
-        void client.invalidateQueries({ queryKey: ["history", id] });
+        void readAnew(client, ["history", id]);
         return "Taken in.";
       }}
     />
