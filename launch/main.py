@@ -26,7 +26,10 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung schedule FILE [--json]   read an engineer's equipment schedule, CSV or XLSX
   ./leitung starting FILE|- [--json] judge a trial on paper: who starts, what trips and when; exit 1 where it fails
   ./leitung log FILE|- [--rating A] [--plan PLAN --circuit ID] [--json]
-                                     find the starts, steps, stops and trips in a logged current, CSV
+                                     find the starts, steps, stops and trips in a logged current, CSV;
+                                     --before FILE: what a soft starter took off each start
+  ./leitung lockout PLAN --touch DEVICE[.STRIP] [--json]
+                                     what to open so that what a hand touches is dead; exit 1 where it is not proved
   ./leitung device FILE|-            check a device file written for the catalogue
   ./leitung simulate PLAN --calls cool,fan [--causes smoke] [--off DEVICE] [--at SECONDS] [--probe A:B …] [--json]
                                      solve a plan's control network; exit 1 on a stop
@@ -131,7 +134,7 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
     "device": _core("device"),
     **{
         name: _core(name)
-        for name in ("simulate", "mistakes", "network", "solve", "netlist", "verify", "starting", "log")
+        for name in ("simulate", "mistakes", "network", "solve", "netlist", "verify", "starting", "log", "lockout")
     },
     "benchmark": _script("benchmarks/run.py"),
     "mutants": _script("scripts/mutants.py"),

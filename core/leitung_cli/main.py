@@ -16,7 +16,7 @@ from leitung_core.plan.model import read_plan
 from leitung_core.result import check_plan
 from leitung_core.units import say, say_size
 
-from leitung_cli import entry, networks, supply
+from leitung_cli import entry, networks, supply, work
 from leitung_cli import verify as verifying
 from leitung_cli.files import FileArgument, JsonOption, load
 
@@ -119,6 +119,7 @@ app.command("plate")(entry.plate)
 app.command("schedule")(entry.schedule)
 app.command("starting")(supply.starting)
 app.command("log")(supply.log)
+app.command("lockout")(work.lockout)
 
 
 def main() -> None:

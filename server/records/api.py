@@ -11,10 +11,12 @@ from accounts.models import User
 from accounts.roles import RECORD, SIGN, allow, person
 from django.db.models import QuerySet
 from django.http import HttpRequest
+from installs.actions import find
 from installs.api import InstallOut, install_out
 from installs.models import Install
 from leitung_core.cautions import QUALIFIED
 from leitung_core.commissioning.judge import Judged, Verdict, judge_reading, judge_readings, say_verdict
+from leitung_core.commissioning.lockout import LockOut
 from leitung_core.commissioning.set_up import SetUpItem
 from leitung_core.commissioning.steps import PhaseOfWork, ReadingPoint, StartStep, StartUp
 from leitung_core.commissioning.tests import FunctionalTest
@@ -22,11 +24,12 @@ from leitung_core.findings import Finding
 from leitung_core.result.progress import Recorded, left_to_record
 from leitung_core.supply.trials import SAYS, Expected, Measured, TrialAsked, against, not_yet
 from leitung_core.supply.trials import Outcome as Came
-from leitung_core.validation import NotNegative, Text
+from leitung_core.validation import Id, NotNegative, Text
 from ninja import Router
 from pydantic import BaseModel
 
 from records import actions
+from records.lockouts import lock_out_at
 from records.models import OpenItem, Reading, SettingEntry, Signature, StepEntry, TestEntry, TrialEntry
 from records.standing import recorded, trials_made
 
@@ -414,6 +417,18 @@ def _items(install_id: UUID) -> list[ItemOut]:
 def record(request: HttpRequest, install_id: UUID) -> RecordOut:
     """The record of an install."""
     return record_out(actions.begin(person(request), install_id, lock=False))
+
+
+class LockOutOut(BaseModel):
+    """What has to be open before a hand goes into the unit of a line; none where nothing of it is drawn."""
+
+    found: LockOut | None = None
+
+
+@router.get("/installs/{install_id}/lines/{line}/lock-out", response=LockOutOut, exclude_none=True)
+def lock_out(request: HttpRequest, install_id: UUID, line: Id) -> LockOutOut:
+    """What has to be open before a hand goes into the unit of a line, proved by the solver."""
+    return LockOutOut(found=lock_out_at(find(person(request), install_id), line))
 
 
 def _recorder(request: HttpRequest) -> User:

@@ -97,3 +97,14 @@ def test_a_file_that_is_no_plan_is_told_in_words(open_as: SignIn) -> None:
     ):
         bring.set_input_files({"name": name, "mimeType": "application/json", "buffer": content})
         expect(page.get_by_role("alert")).to_contain_text(words)
+
+
+def test_what_has_to_be_open_is_worked_out_from_the_whole_network(open_as: SignIn) -> None:
+    """The dehumidifier keeps the air handler's joints alive: one feeder does the work of two breakers."""
+    page = open_as(viewport=PHONE)
+    install(page, "Museum plant")
+    page.goto(page.url.rsplit("/", 1)[0] + "/start-up?line=AH-1")
+    found = page.get_by_role("region", name="What has to be open")
+    expect(found).to_contain_text("breaker B-FD1")
+    expect(found).to_contain_text("Or: main of MP, Main panel")
+    expect(found).to_contain_text("the solver finds it dead")

@@ -46,3 +46,16 @@ def test_a_log_of_a_line_of_the_plan(tmp_path: object) -> None:
     assert column["events"][0]["likely"][0]["part"] == "compressor"
     unknown = run("log", "-", "--plan", plan, "--circuit", "RU-9", stdin=text)
     assert (unknown.returncode, "RU-9" in unknown.stderr) == (2, True)
+
+
+def test_lock_out_by_the_contract(tmp_path: object) -> None:
+    plan = f"{tmp_path}/museum.json"
+    with open(plan, "w", encoding="utf-8") as file:
+        json.dump(museum(), file)
+    found = answer("lockout", plan, "--touch", "IU-1", "--touch", "OU-1.power", "--json")
+    assert found.keys() == {"open", "also", "stays_live", "cautions", "proved", "states"}
+    assert [(row["device"], row["kind"]) for row in found["open"]] == [("D-MS1", "disconnect")]
+    assert found["open"][0]["why"]
+    assert found["proved"]
+    refused = run("lockout", plan, "--touch", "XX-1")
+    assert (refused.returncode, "XX-1" in refused.stderr) == (2, True)

@@ -214,3 +214,10 @@ def test_a_printed_record_can_be_verified_by_anyone(api: Api, install: str, tmp_
     assert (code, "does not match" in said) == (1, True), said
     (tmp_path / "other.pdf").write_bytes(b"%PDF-1.7 nothing")
     assert verified(tmp_path / "other.pdf")[0] == 2
+
+
+def test_the_lock_out_of_a_line_is_worked_out_from_the_whole_network(api: Api, plant: str) -> None:
+    found = api.get(f"{plant}/lines/AH-1/lock-out").json()["found"]
+    assert [(row["device"], row["kind"]) for row in found["open"]] == [("B-FD1", "breaker")]
+    assert found["proved"]
+    assert api.get(f"{plant}/lines/XX/lock-out").status_code == 422

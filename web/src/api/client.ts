@@ -43,6 +43,7 @@ export type PlanDoc = Omit<
 export type StartOut = Schemas["StartOut"];
 export type TriedOut = Schemas["TriedOut"];
 export type SupplyAt = Schemas["SupplyAt"];
+export type LockOut = Schemas["LockOut"];
 export type TrialOut = Schemas["TrialOut"];
 export type LogOut = Schemas["LogOut"];
 export type LogColumn = Schemas["LogColumn"];

@@ -640,6 +640,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/lines/{line}/lock-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lock Out
+         * @description What has to be open before a hand goes into the unit of a line, proved by the solver.
+         */
+        get: operations["records_api_lock_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/steps": {
         parameters: {
             query?: never;
@@ -5998,6 +6018,58 @@ export interface components {
             entries: components["schemas"]["TrialEntryOut"][];
         };
         /**
+         * LockOut
+         * @description What to open, what else would do, what stays live, and whether the solver has found the touched parts dead.
+         */
+        LockOut: {
+            /** Open */
+            open: components["schemas"]["Opened"][];
+            /** Also */
+            also: string[][];
+            /** Stays Live */
+            stays_live: components["schemas"]["StaysLive"][];
+            /** Cautions */
+            cautions: string[];
+            /** Proved */
+            proved: boolean;
+            /** States */
+            states: number;
+        };
+        /**
+         * LockOutOut
+         * @description What has to be open before a hand goes into the unit of a line; none where nothing of it is drawn.
+         */
+        LockOutOut: {
+            found?: components["schemas"]["LockOut"] | null;
+        };
+        /**
+         * Opened
+         * @description A device to open and lock, and what it would keep alive.
+         */
+        Opened: {
+            /** Device */
+            device: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "breaker" | "disconnect" | "plug" | "source";
+            /** Why */
+            why: string;
+        };
+        /**
+         * StaysLive
+         * @description A strip in the same enclosure that is live all the same, at the most so many V to ground or within it.
+         */
+        StaysLive: {
+            /** At */
+            at: string;
+            /** Volts */
+            volts: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * Tick
          * @description A step done, or taken back with a reason.
          */
@@ -7661,6 +7733,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+        };
+    };
+    records_api_lock_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                line: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LockOutOut"];
                 };
             };
         };

@@ -11,6 +11,7 @@ import { parse } from "../../ui/Edit";
 import { PhotoStrip } from "../../ui/PhotoStrip";
 import { Button, Mark, Message } from "../../ui/parts";
 import { when } from "../../ui/when";
+import { LockedOut } from "./LockedOut";
 
 interface Props {
   plan: PlanHandle;
@@ -60,6 +61,14 @@ export function StartUp({ plan, id, canRecord }: Props) {
             return (
               <section key={phase.id} aria-label={phase.name}>
                 <h2 className="mt-6 mb-1 text-xl font-bold">{phase.name}</h2>
+                {phase.id === "lock_out" && steps[0] && (
+                  <LockedOut
+                    install={id}
+                    revision={record.install.revision}
+                    line={steps[0].circuit}
+                    document={plan.document}
+                  />
+                )}
                 <ol>
                   {steps.map((step) => (
                     <Step
