@@ -16,13 +16,13 @@ import networkx as nx
 from leitung_core.commissioning.steps import other_feeds
 from leitung_core.control.network import Built, build
 from leitung_core.control.supply import bus_of
-from leitung_core.elements.vocabulary import AcSource, Contact, DcSource, DcSupply, Jumper, Transformer, nodes_of
+from leitung_core.elements.vocabulary import AcSource, Contact, DcSource, DcSupply, Fuse, Jumper, Transformer, nodes_of
 from leitung_core.plant.plant import Plant
 from leitung_core.solver.network import Network
 
 Kind = Literal["breaker", "disconnect", "plug", "source"]
 HOT = "hot"  # where every supply begins
-OF_SIGNAL = "line-"
+LINE = "line-"
 OWN_MAIN = ("pedestal", "receptacle")
 
 
@@ -39,7 +39,8 @@ class Ways:
     """Which terminals hang together, and what can be opened between them.
 
     near: nodes joined whatever is opened. through: for each isolator the nodes that it joins while it is closed.
-    parts: the branches of the network that opening it takes away.
+    parts: the branches of the network that opening it takes away. shorted: a hot conductor is joined to neutral or
+    ground, so that volts prove nothing.
     """
 
     plant: Plant
@@ -47,6 +48,7 @@ class Ways:
     through: dict[Isolator, set[str]] = field(default_factory=dict)
     parts: dict[Isolator, set[str]] = field(default_factory=dict)
     grounded: set[str] = field(default_factory=set)
+    shorted: bool = False
 
     def __post_init__(self) -> None:
         plan = self.plant.plan
@@ -90,7 +92,7 @@ class Ways:
             self._join([HOT, *nodes])
         elif isinstance(part, DcSource):
             # A signal output is alive while its unit has power; one whose power is not known is taken as alive.
-            power = [post.ref for post in self.plant.posts_of(device) if (post.function or "").startswith(OF_SIGNAL)]
+            power = [post.ref for post in self.plant.posts_of(device) if (post.function or "").startswith(LINE)]
             self._join([*nodes, *(power or [HOT])])
         elif isinstance(part, Contact) and part.operated_by == f"hand:{device}" and self._isolates(device):
             kind: Kind = "breaker" if self.plant.types[device].group == "panel" else "disconnect"
@@ -150,13 +152,24 @@ class Ways:
                 if isinstance(part, Jumper):
                     graph.add_edge(f"{device.id}.{part.a}", f"{device.id}.{part.b}")
         bars = [f"{bus}.{name}" for bus in self.buses for name in ("N", "G")]
-        hot = {f"{device.id}.{part.plus}" for device in self.network.devices for part in device.inside
-               if isinstance(part, AcSource | DcSupply)}  # fmt: skip
+        hot = set(self._hot())
         found: set[str] = set()
         for bar in bars:
             if bar in graph:
                 found |= nx.node_connected_component(graph, bar)
-        return found if not found & hot else {bar for bar in bars if bar in graph}
+        self.shorted = bool(found & hot)
+        return found if not self.shorted else {bar for bar in bars if bar in graph}
+
+    def _hot(self) -> Iterator[str]:
+        """What must never be joined to neutral or ground: a supply's plus, a breaker's poles, a line terminal."""
+        yield from (post.ref for post in self.plant.posts.values() if (post.function or "").startswith(LINE))
+        for device in self.network.devices:
+            breaker = device.id in self.plant.types and self.plant.types[device.id].group == "panel"
+            for part in device.inside:
+                if isinstance(part, AcSource | DcSupply):
+                    yield f"{device.id}.{part.plus}"
+                elif breaker and isinstance(part, Contact | Fuse):
+                    yield from (f"{device.id}.{node}" for node in nodes_of(part))
 
     def live(self, opened: Iterable[Isolator]) -> set[str]:
         """Every node that can be live with those open."""

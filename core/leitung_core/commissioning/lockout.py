@@ -101,6 +101,8 @@ NOT_KNOWN = ("volts", "panel", "type")
 
 def _unknown(ways: Ways, devices: Sequence[str]) -> Iterator[str]:
     """What is not known of the plan, so that nothing is proved: it is taken as live."""
+    if ways.shorted:
+        yield "A hot conductor is joined to neutral or ground: nothing is proved until it is cleared. Take it as live."
     mine = {f"devices/{device}" for device in devices}
     for note in ways.built.notes:
         if note.kind in NOT_KNOWN or (note.kind == "unfed" and note.about in mine):
@@ -117,7 +119,7 @@ def _needed(
     kept = list(chosen)
     for key in sorted(chosen, key=lambda one: -cost[one]):
         rest = [other for other in kept if other != key]
-        if ways.parts[key] - {""} and not _alive(ways, rest, touched):
+        if not ways.shorted and ways.parts[key] - {""} and not _alive(ways, rest, touched):
             kept = rest
     return kept
 

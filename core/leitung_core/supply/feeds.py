@@ -15,6 +15,15 @@ def base_of(plan: Plan, source_id: str) -> str:
     return plan.sources[source_id].in_place_of or source_id
 
 
+def behind(plan: Plan, source_id: str) -> list[str]:
+    """A source and every panel that it feeds through its feeders, the nearest first."""
+    found = [source_id]
+    for key in found:
+        fed = [line.feeds for line in plan.circuits.values() if line.source == key and line.feeds]
+        found += [feeds for feeds in fed if feeds not in found]
+    return found
+
+
 def standing_in(plan: Plan, source_id: str) -> list[str]:
     """The sources that can feed the lines of a source in its place, in the order in which they are tried."""
     found = [key for key, source in plan.sources.items() if source.in_place_of == source_id]
@@ -31,11 +40,16 @@ def groups(plan: Plan) -> list[list[str]]:
 def is_judged(plan: Plan, source_id: str) -> bool:
     """Whether starts are judged on a source: a weak one with a motor that may start, or one whose calls are planned."""
     source = plan.sources[source_id]
-    base = base_of(plan, source_id)
-    lines = [circuit for circuit in plan.circuits.values() if circuit.source == base]
+    lines = lines_on(plan, base_of(plan, source_id))
     if source.kind == "receptacle":
         return bool(source.calls)
     return bool(lines) and (source.kind in WEAK or bool(source.calls))
+
+
+def lines_on(plan: Plan, base: str) -> list[str]:
+    """The lines that end at a unit and hang on a source, through feeders too."""
+    there = behind(plan, base)
+    return [key for key, circuit in sorted(plan.circuits.items()) if circuit.source in there and circuit.equipment]
 
 
 def name_of(source_id: str, source: Source) -> str:

@@ -23,7 +23,7 @@ from leitung_core.starting.figures import figure
 from leitung_core.starting.open_form import findings as said_of
 from leitung_core.starting.verdict import FAILS, LegResult, Outcome, StartAt, SupplyResult, Verdict, judge
 from leitung_core.starting.words import headline
-from leitung_core.supply.feeds import base_of, groups, is_judged, name_of
+from leitung_core.supply.feeds import base_of, behind, groups, is_judged, lines_on, name_of
 from leitung_core.supply.trial import load_id, trial_document
 from leitung_core.units import say, sentence
 
@@ -125,8 +125,9 @@ def _legs_missing(plant: Plant, source_id: str) -> Iterator[Finding]:
     if base == source_id or line_count(plan.sources[source_id]) != 1:
         return
     name = name_of(source_id, plan.sources[source_id])
-    for line_id, line in sorted(plant.lines.items()):
-        if line.circuit.source == base and (poles_of(line.circuit, line.source, line.unit) or 1) > 1:
+    for line_id in lines_on(plan, base):
+        line = plant.lines[line_id]
+        if (poles_of(line.circuit, line.source, line.unit) or 1) > 1:
             message = f"{name} has one hot leg, and {line_id} lies between two."
             yield finding("source-lacks-leg", f"sources/{source_id}", message, fact=line_id)
 
@@ -154,9 +155,10 @@ def _at_source(name: str, kind: str, message: str) -> str:
 def _usual(plant: Plant, source_id: str, unknown: list[str]) -> Iterator[Way]:
     """What motors usually take, for a person to take where the plate does not say it; never by itself."""
     patch: dict[str, Any] = {}
-    for line_id, line in sorted(plant.lines.items()):
+    for line_id in lines_on(plant.plan, base_of(plant.plan, source_id)):
+        line = plant.lines[line_id]
         unit = line.unit
-        if unit is None or line.circuit.source != base_of(plant.plan, source_id):
+        if unit is None:
             continue
         start = _usual_of(line_id, unit.nameplate, unknown)
         if start:
@@ -195,10 +197,8 @@ def _aids(plant: Plant, source_id: str) -> Iterator[Finding]:
     """Start aids that are counted on and not there yet, and those that are there and help nothing yet."""
     if base_of(plant.plan, source_id) != source_id:
         return
-    for line_id, line in sorted(plant.lines.items()):
-        unit = line.circuit.equipment
-        if line.circuit.source != source_id or unit is None:
-            continue
+    for line_id in lines_on(plant.plan, source_id):
+        unit = plant.plan.circuits[line_id].equipment or ""
         aid = aid_of(plant, unit)
         if aid.standing == "not_landed":
             message = f"{aid.device} is not landed on all of its leads: {line_id} is judged as if it were not there."
@@ -214,7 +214,7 @@ def _loads_at(plant: Plant, source_id: str, document: dict[str, Any]) -> Iterato
     called = {call["load"] for call in document["calls"]}
     there = {
         load_id(plant, key): (f"sources/{owner}/existing/{key}", entry)
-        for owner in dict.fromkeys((base, source_id))
+        for owner in dict.fromkeys((*behind(plan, base), source_id))
         for key, entry in plan.sources[owner].existing.items()
     }
     for load in document["loads"]:

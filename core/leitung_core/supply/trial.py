@@ -9,13 +9,13 @@ from leitung_core.circuits.loads import compressor_currents, motor_currents
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.plan.feeds import Manager, UnitStart
 from leitung_core.plan.model import Unit
-from leitung_core.plan.sources import Source
+from leitung_core.plan.sources import ExistingCircuit, Source
 from leitung_core.plant.aids import aid_of
 from leitung_core.plant.legs import legs_on
 from leitung_core.plant.lines import Line
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import line_count, poles_of
-from leitung_core.supply.feeds import base_of
+from leitung_core.supply.feeds import base_of, behind, lines_on
 
 Doc = dict[str, Any]
 KIND = {"subpanel": "panel", "receptacle": "panel"}
@@ -64,7 +64,7 @@ def _manager(plant: Plant, source_id: str, source: Source) -> Manager | None:
     if source.manager is None:
         return None
     base = base_of(plant.plan, source_id)
-    lines = {key for key, circuit in plant.plan.circuits.items() if circuit.source == base}
+    lines = set(lines_on(plant.plan, base))
     named = [key if key in lines else load_id(plant, key) for key in source.manager.loads]
     return source.manager.model_copy(update={"loads": named})
 
@@ -98,19 +98,31 @@ def conductor_ohms(plant: Plant, result: CircuitResult | None) -> float | None:
 def _loads(plant: Plant, source_id: str, legs: int, results: Mapping[str, CircuitResult]) -> Iterator[Doc]:
     """The lines of the source, or of the one it stands in for, then everything that hangs there already."""
     base = base_of(plant.plan, source_id)
-    for line_id, line in sorted(plant.lines.items()):
-        if line.circuit.source == base and line.unit is not None:
-            spaces = (line.circuit.ocpd and line.circuit.ocpd.spaces) or []
-            leg = _leg(line.circuit.leg, spaces, legs, poles_of(line.circuit, line.source, line.unit) or 1)
-            yield _of_line(plant, line_id, line, leg, results.get(line_id))
-    for key, entry in sorted(_there(plant, source_id).items()):
+    for line_id in lines_on(plant.plan, base):
+        line = plant.lines[line_id]
+        spaces = (line.circuit.ocpd and line.circuit.ocpd.spaces) or []
+        leg = _leg(line.circuit.leg, spaces, legs, poles_of(line.circuit, line.source, line.unit) or 1)
+        yield _of_line(plant, line_id, line, leg, _branch_ohms(plant, line, base, results), results.get(line_id))
+    for key, entry in sorted(there_already(plant, source_id).items()):
         leg = _leg(entry.leg, entry.spaces or [], legs, len(entry.spaces or []) or 1)
         yield {"id": load_id(plant, key), "leg": leg, "steady_a": entry.existing_a}
 
 
-def _there(plant: Plant, source_id: str) -> Doc:
-    base = base_of(plant.plan, source_id)
-    return {**plant.plan.sources[base].existing, **plant.plan.sources[source_id].existing}
+def _branch_ohms(plant: Plant, line: Line, base: str, results: Mapping[str, CircuitResult]) -> float | None:
+    """The ohms of a line's own conductors, and of the feeders between it and the source."""
+    parts = [conductor_ohms(plant, results.get(line.id))]
+    for feeder in plant.index.feeders_above(line.circuit.source):
+        if line.circuit.source == base or plant.plan.circuits[feeder].feeds == base:
+            break
+        parts.append(conductor_ohms(plant, results.get(feeder)))
+    known = [part for part in parts if part is not None]
+    return round(sum(known), 5) if len(known) == len(parts) else None
+
+
+def there_already(plant: Plant, source_id: str) -> dict[str, ExistingCircuit]:
+    """What hangs on a source already, on the one for which it stands in, and on the panels that it feeds."""
+    owners = [*behind(plant.plan, base_of(plant.plan, source_id)), source_id]
+    return {key: entry for owner in owners for key, entry in plant.plan.sources[owner].existing.items()}
 
 
 def _leg(said: Any, spaces: list[int], legs: int, poles: int) -> Any:
@@ -123,10 +135,10 @@ def _leg(said: Any, spaces: list[int], legs: int, poles: int) -> Any:
     return "both" if len(on) > 1 else on[0] + 1
 
 
-def _of_line(plant: Plant, line_id: str, line: Line, leg: Any, result: CircuitResult | None) -> Doc:
+def _of_line(plant: Plant, line_id: str, line: Line, leg: Any, ohms: float | None, result: CircuitResult | None) -> Doc:
     unit = line.unit
     assert unit is not None
-    found: Doc = {"id": line_id, "leg": leg, "branch_ohms": conductor_ohms(plant, result)}
+    found: Doc = {"id": line_id, "leg": leg, "branch_ohms": ohms}
     plate = unit.nameplate
     if plate is None or unit.kind in DRIVES or not (plate.compressors or plate.motors):
         return found | {"steady_a": result.running_a if result else None}

@@ -81,6 +81,16 @@ def test_what_is_not_known_is_live() -> None:
     assert any("volts of OP" in caution and "Take it as live" in caution for caution in found.cautions)
 
 
+def test_a_short_to_neutral_proves_nothing() -> None:
+    """The heater's hot leg on its ground: the meter reads nothing, and that is no reason to leave its breaker in."""
+    landed = {"cables": {"W-UH2": {"conductors": {"black": {"b": {"terminal": "UH-2.power.GND"}}}}}}
+    assert museum()["cables"]["W-UH2"]["conductors"]["black"]["b"]["terminal"].startswith("UH-2.")
+    found = locked("UH-2", **landed)
+    assert not found.proved
+    assert {row.device for row in found.open} & {"D-UH2", "B-UH2"}
+    assert any("joined to neutral or ground" in caution for caution in found.cautions)
+
+
 def test_a_cord_is_dead_by_its_plug() -> None:
     found = locked("CP-1.plug")
     assert ("CP-1", "plug") in names(found) or ["CP-1"] in found.also

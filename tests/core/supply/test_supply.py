@@ -108,6 +108,21 @@ def test_units_on_the_legs_of_a_pedestal(said: Any, legs: list[int], settled: tu
         assert extra[said[0] - 1] >= 14.4
 
 
+def test_what_hangs_behind_a_feeder_is_counted_with_its_conductors() -> None:
+    """RU-2 on a small panel behind 20 ft of 10 AWG (1.24 ohm per 1000 ft): its drop is the feeder's and its own."""
+    plan = trailer()
+    plan["sources"]["SP"] = {"kind": "subpanel", "volts": 120, "phase": 1, "volts_to_ground": 120, "bus_a": 60,
+                             "existing": {"lamp": {"name": "lamp", "existing_a": 1}}}  # fmt: skip
+    run = {"s1": {**plan["circuits"]["RU-1"]["run"]["s1"], "conductor": "10", "length_ft": 20}}
+    plan["circuits"]["FD"] = {"source": "TP", "feeds": "SP", "ocpd": {"rating_a": 30, "type": "breaker"}, "run": run}
+    plan["circuits"]["RU-2"]["source"] = "SP"
+    assert set(loads(plan)) == {"RU-1", "RU-2", "microwave", "lamp"}
+    assert loads(plan)["RU-2"]["branch_ohms"] == pytest.approx(2 * (20 * 1.24 + 6 * 1.98) / 1000, rel=1e-3)
+    (leg,) = supply(plan).legs
+    assert leg.settled_a == pytest.approx(40.8 + 1)
+    assert supply(plan, "GE").document is not None
+
+
 def test_a_line_between_two_legs_has_no_place_on_a_source_with_one() -> None:
     plan = merge(trailer(**TWO_LEGS), {"circuits": {"RU-1": {"poles": 2}}})
     plan = merge(plan, {"sources": {"GE": trailer()["sources"]["GE"]}})
