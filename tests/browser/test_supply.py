@@ -126,3 +126,5 @@ def test_on_a_phone_and_on_a_plan_that_nothing_weak_feeds(open_as: SignIn) -> No
     expect(page.get_by_role("button", name="Generator:")).to_have_attribute("aria-pressed", "true")
     wide = page.evaluate("document.documentElement.scrollWidth")
     assert wide <= PHONE["width"]
+    page.get_by_role("button", name="Take Generator out").click()
+    expect(page.get_by_role("heading", name="Nothing weak feeds this install")).to_be_visible()

@@ -211,16 +211,15 @@ def _references(plan: Plan) -> None:
 
 
 def _stands_in(plan: Plan, source_id: str, source: Source) -> Iterator[Problem]:
-    """A source stands in for another that has lines of its own; what is called is a line or what is there already."""
+    """A source stands in for another that has lines of its own.
+
+    A call, or a load of its manager, that is no longer there means nothing: no line is kept for its sake.
+    """
     field, other = f"sources.{source_id}.in_place_of", source.in_place_of
     yield from missing(field, other, plan.sources)
     if other is not None and other in plan.sources and (other == source_id or plan.sources[other].in_place_of):
         message = "stands in for another one itself" if other != source_id else "is that source itself"
         yield Problem(field, other, message, "Name the panel or pedestal whose lines it takes over.")
-    # Through feeders a line may hang on any panel behind it.
-    hang = {*plan.circuits, *(key for entry in plan.sources.values() for key in entry.existing)}
-    for key in (*source.calls, *(source.manager.loads if source.manager else ())):
-        yield from missing(f"sources.{source_id}.{'calls' if key in source.calls else 'manager'}.{key}", key, hang)
 
 
 def feeding(plan: Plan) -> dict[str, str]:

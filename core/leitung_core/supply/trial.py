@@ -64,9 +64,11 @@ def _manager(plant: Plant, source_id: str, source: Source) -> Manager | None:
     if source.manager is None:
         return None
     base = base_of(plant.plan, source_id)
-    lines = set(lines_on(plant.plan, base))
-    named = [key if key in lines else load_id(plant, key) for key in source.manager.loads]
-    return source.manager.model_copy(update={"loads": named})
+    lines, there = set(lines_on(plant.plan, base)), there_already(plant, source_id)
+    named = [
+        key if key in lines else load_id(plant, key) for key in source.manager.loads if key in lines | there.keys()
+    ]
+    return source.manager.model_copy(update={"loads": named}) if named else None
 
 
 def _ohms(plant: Plant, source_id: str, results: Mapping[str, CircuitResult]) -> Any:

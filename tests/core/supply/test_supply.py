@@ -245,7 +245,6 @@ def test_sources_in_place_of_another_are_refused_where_they_cannot_be() -> None:
         ({"GE": {"in_place_of": "GE"}}, "sources.GE.in_place_of"),
         ({"GE": {"in_place_of": "IV"}}, "sources.GE.in_place_of"),
         ({"GE": {"in_place_of": "XX"}}, "sources.GE.in_place_of"),
-        ({"TP": {"calls": {"nobody": {"at_s": 1}}}}, "sources.TP.calls.nobody"),
         ({"TP": {"ohms": [0.3, 0.1]}}, "sources.TP.ohms"),
         ({"GE": {"generator": {"running_w": -1}}}, "sources.GE.generator.running_w"),
     ):
@@ -253,6 +252,17 @@ def test_sources_in_place_of_another_are_refused_where_they_cannot_be() -> None:
             read_plan(merge(trailer(), {"sources": change}))
         assert field in {problem.field for problem in told.value.problems}
         assert all(problem.remedy for problem in told.value.problems)
+
+
+def test_a_line_with_a_call_may_be_taken_out() -> None:
+    """What was planned of its start means nothing then: it is no reason to keep it."""
+    managed = {"kind": "sheds", "loads": ["RU-2", "microwave"], "above_a": 28, "after_s": 2}
+    planned = {"calls": {"RU-2": {"at_s": 9}}, "manager": managed}
+    plan = merge(trailer(sources={"TP": planned}), {"circuits": {"RU-2": None}, "equipment": {"RU-2": None}})
+    assert set(loads(plan)) == {"RU-1", "microwave"}
+    assert document(plan)["supply"]["manager"]["loads"] == ["microwave"]
+    bare = merge(plan, {"sources": {"TP": {"existing": {"microwave": None}}}})
+    assert "manager" not in document(bare)["supply"]
 
 
 def test_trials_are_made_grid_first_and_the_next_only_when_the_last_allows_it() -> None:

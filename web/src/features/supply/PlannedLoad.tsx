@@ -7,7 +7,7 @@ import type { PlanHandle } from "../../plan/usePlan";
 import { Choice } from "../../ui/Edit";
 import { fields, Sentence } from "../../ui/fields";
 import { Button } from "../../ui/parts";
-import { callOf, keyOf } from "./feeds";
+import { callOf, keyOf, takenOut } from "./feeds";
 
 interface Props {
   plan: PlanHandle;
@@ -67,6 +67,22 @@ export function PlannedLoad({ plan, at, load, readOnly, onClose }: Props) {
           >
             {load.called ? "Leave it off" : "Call it with the first"}
           </button>
+        )}
+        {!mine && !readOnly && (
+          <>
+            {" "}
+            <button
+              type="button"
+              className="min-h-11 underline decoration-faint underline-offset-4 hover:decoration-copper"
+              onClick={() => {
+                onClose();
+                plan.change(takenOut(load.about), `Take ${load.name} out`);
+              }}
+            >
+              Take it out
+            </button>
+            .
+          </>
         )}
         {!mine && <> It takes {f.number("existing_a", "Its current", entry?.existing_a, "A", "amps?")} all the time.</>}
       </Sentence>

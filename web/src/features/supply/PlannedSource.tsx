@@ -116,6 +116,14 @@ export function PlannedSource({ plan, at, readOnly, onSelect }: Props) {
           Add what is there already
         </Button>
       )}
+      {!readOnly && source.in_place_of && (
+        <Button
+          className="mt-1 ml-3"
+          onClick={() => plan.change({ sources: { [at.source]: null } }, `Take ${at.name} out`)}
+        >
+          Take {at.name} out
+        </Button>
+      )}
     </section>
   );
 }

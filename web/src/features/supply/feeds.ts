@@ -61,3 +61,9 @@ export function thereAlready(document: PlanDoc, source: string): { id: string; p
   const id = nextId("X", document.sources?.[source]?.existing);
   return { id, patch: { sources: { [source]: { existing: { [id]: { name: "new load" } } } } } };
 }
+
+/** What hangs on a source already, taken out of the plan: `sources/TP/existing/X-1`. */
+export function takenOut(about: string): Patch {
+  const [, source = "", , key = ""] = about.split("/");
+  return { sources: { [source]: { existing: { [key]: null } } } };
+}
