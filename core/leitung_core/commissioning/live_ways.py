@@ -16,7 +16,7 @@ import networkx as nx
 from leitung_core.commissioning.steps import other_feeds
 from leitung_core.control.network import Built, build
 from leitung_core.control.supply import bus_of
-from leitung_core.elements.vocabulary import AcSource, Contact, DcSource, DcSupply, Fuse, Jumper, Transformer, nodes_of
+from leitung_core.elements.vocabulary import AcSource, Contact, DcSource, DcSupply, Fuse, Jumper, nodes_of
 from leitung_core.plant.plant import Plant
 from leitung_core.solver.network import Network
 
@@ -186,11 +186,6 @@ class Ways:
                     seen.add(there)
                     queue.append(there)
         return seen - {HOT}
-
-    def transformers(self) -> Iterator[str]:
-        """The devices with a transformer: live on one side they are on the other."""
-        return (device.id for device in self.network.devices
-                if any(isinstance(part, Transformer) for part in device.inside))  # fmt: skip
 
     def least(self, touched: Iterable[str], cost: dict[Isolator, int]) -> list[Isolator] | None:
         """The cheapest isolators that part the touched terminals from every supply; None where nothing does."""
