@@ -139,27 +139,13 @@ class LandingsOut(BaseModel):
     ticked: list[str]
 
 
-class Figures(BaseModel):
-    """What a trial gave: A, V, W at its peak and settled, on the AC side and, of an inverter, on the DC side."""
-
-    peak_a: NotNegative | None = None
-    settled_a: NotNegative | None = None
-    least_v: NotNegative | None = None
-    settled_v: NotNegative | None = None
-    ac_w: NotNegative | None = None
-    dc_v: NotNegative | None = None
-    dc_a: NotNegative | None = None
-    idle_w: NotNegative | None = None
-    cooling_w: NotNegative | None = None
-
-
 class TrialEntryOut(BaseModel):
     """A trial that was made: what was on, what came of it, what it gave, and that against what was expected."""
 
     outcome: Came
     said: str
     on: list[str]
-    measured: Figures
+    measured: Measured
     against: list[str]
     note: str
     author: str
@@ -214,7 +200,7 @@ class NewTrial(BaseModel):
 
     key: Key
     outcome: Came
-    measured: Figures = Figures()
+    measured: Measured = Measured()
     note: Text | None = None
 
 
@@ -331,7 +317,7 @@ def _trial_entry(row: TrialEntry) -> TrialEntryOut:
     """A trial against what was expected when it was made, whatever the plan has become since."""
     measured = Measured.model_validate(row.measured)
     return TrialEntryOut.model_validate({
-        "outcome": row.outcome, "said": SAYS[row.outcome], "on": row.on, "measured": row.measured,
+        "outcome": row.outcome, "said": SAYS[row.outcome], "on": row.on, "measured": measured,
         "against": against(Expected.model_validate(row.expected), measured), "note": row.note,
         "author": row.author.display_name, "at": row.at, "revision": row.revision,
     })  # fmt: skip
@@ -450,9 +436,8 @@ def try_test(request: HttpRequest, install_id: UUID, body: Tried) -> RecordOut:
 @router.post("/installs/{install_id}/start-trials", response=RecordOut, exclude_none=True)
 def try_start(request: HttpRequest, install_id: UUID, body: NewTrial) -> RecordOut:
     """Record a trial on a source, or take the last one back with a reason."""
-    measured = Measured.model_validate(body.measured.model_dump())
     return record_out(
-        actions.try_start(_recorder(request), install_id, body.key, body.outcome, measured, body.note or "")
+        actions.try_start(_recorder(request), install_id, body.key, body.outcome, body.measured, body.note or "")
     )
 
 

@@ -13,12 +13,13 @@ from typing import Any, Literal
 
 import networkx as nx
 
-from leitung_core.commissioning.steps import other_feeds
+from leitung_core.commissioning.steps import OFF
 from leitung_core.control.network import Built, build
 from leitung_core.control.supply import bus_of
 from leitung_core.elements.vocabulary import AcSource, Contact, DcSource, DcSupply, Fuse, Jumper, nodes_of
 from leitung_core.plant.plant import Plant
 from leitung_core.solver.network import Network
+from leitung_core.supply.feeds import standing_in
 
 Kind = Literal["breaker", "disconnect", "plug", "source"]
 HOT = "hot"  # where every supply begins
@@ -103,12 +104,15 @@ class Ways:
     def _supply(self, source_id: str, name: str, nodes: list[str]) -> None:
         """A source feeds its bars by its own main, where it has one, or by its start."""
         source = self.plant.plan.sources[source_id]
-        if source.kind in ("generator", "inverter"):
-            self._through(Isolator(source_id, "source"), name, [HOT, *nodes])
-        elif source.main_a is not None or source.kind in OWN_MAIN:
-            self._through(Isolator(source_id, "breaker"), name, [HOT, *nodes])
+        if source.main_a is not None or source.kind in (*OFF, *OWN_MAIN):
+            self._through(self._of_source(source_id), name, [HOT, *nodes])
         else:
             self._join([HOT, *nodes])
+
+    def _of_source(self, source_id: str) -> Isolator:
+        """What opens a source: its start, where it makes its own power, else its main."""
+        own = self.plant.plan.sources[source_id].kind in OFF
+        return Isolator(source_id, "source" if own else "breaker")
 
     def _isolates(self, device: str) -> bool:
         return device in self.plant.types and self.plant.types[device].group in ("panel", "disconnect")
@@ -137,11 +141,8 @@ class Ways:
         for bus, source_id in self.buses.items():
             bars = [node for node in self.near if node.startswith(f"{bus}.L")]
             bars += [node for nodes in self.through.values() for node in nodes if node.startswith(f"{bus}.L")]
-            for feed in other_feeds(self.plant, source_id) if bars else ():
-                kind: Kind = "breaker"
-                if self.plant.plan.sources[feed.source].kind in ("generator", "inverter"):
-                    kind = "source"
-                self._through(Isolator(feed.source, kind), "", [HOT, *bars])
+            for feed in standing_in(self.plant.plan, source_id) if bars else ():
+                self._through(self._of_source(feed), "", [HOT, *bars])
 
     def _grounded(self) -> set[str]:
         """The bars of neutral and ground, and what wires and jumpers join to them; a hot bar joined so is a short."""
@@ -173,7 +174,8 @@ class Ways:
 
     def live(self, opened: Iterable[Isolator]) -> set[str]:
         """Every node that can be live with those open."""
-        closed = {key: nodes for key, nodes in self.through.items() if key not in set(opened)}
+        gone = set(opened)
+        closed = {key: nodes for key, nodes in self.through.items() if key not in gone}
         at: dict[str, list[Isolator]] = {}
         for key, nodes in closed.items():
             for node in nodes:

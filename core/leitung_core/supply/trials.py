@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.starting.figures import figure
 from leitung_core.supply.judged import SupplyAt
 from leitung_core.units import say
+from leitung_core.validation import NotNegative
 
 Outcome = Literal["started", "tripped", "stalled", "shut_off", "taken_back"]
 SAYS: dict[str, str] = {
@@ -50,15 +51,15 @@ class Measured(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    peak_a: float | None = None
-    settled_a: float | None = None
-    least_v: float | None = None
-    settled_v: float | None = None
-    ac_w: float | None = None
-    dc_v: float | None = None
-    dc_a: float | None = None
-    idle_w: float | None = None
-    cooling_w: float | None = None
+    peak_a: NotNegative | None = None
+    settled_a: NotNegative | None = None
+    least_v: NotNegative | None = None
+    settled_v: NotNegative | None = None
+    ac_w: NotNegative | None = None
+    dc_v: NotNegative | None = None
+    dc_a: NotNegative | None = None
+    idle_w: NotNegative | None = None
+    cooling_w: NotNegative | None = None
 
 
 def trials_asked(supplies: Mapping[str, SupplyAt]) -> list[TrialAsked]:

@@ -5600,30 +5600,6 @@ export interface components {
             fields: string[];
         };
         /**
-         * Figures
-         * @description What a trial gave: A, V, W at its peak and settled, on the AC side and, of an inverter, on the DC side.
-         */
-        Figures: {
-            /** Peak A */
-            peak_a?: number | null;
-            /** Settled A */
-            settled_a?: number | null;
-            /** Least V */
-            least_v?: number | null;
-            /** Settled V */
-            settled_v?: number | null;
-            /** Ac W */
-            ac_w?: number | null;
-            /** Dc V */
-            dc_v?: number | null;
-            /** Dc A */
-            dc_a?: number | null;
-            /** Idle W */
-            idle_w?: number | null;
-            /** Cooling W */
-            cooling_w?: number | null;
-        };
-        /**
          * ItemOut
          * @description An open item.
          */
@@ -5678,6 +5654,30 @@ export interface components {
             stop?: string | null;
             /** Stop About */
             stop_about?: string | null;
+        };
+        /**
+         * Measured
+         * @description What a trial gave, A, V, W: at its peak and settled, on the AC side and, of an inverter, on the DC side.
+         */
+        Measured: {
+            /** Peak A */
+            peak_a?: number | null;
+            /** Settled A */
+            settled_a?: number | null;
+            /** Least V */
+            least_v?: number | null;
+            /** Settled V */
+            settled_v?: number | null;
+            /** Ac W */
+            ac_w?: number | null;
+            /** Dc V */
+            dc_v?: number | null;
+            /** Dc A */
+            dc_a?: number | null;
+            /** Idle W */
+            idle_w?: number | null;
+            /** Cooling W */
+            cooling_w?: number | null;
         };
         /**
          * PhaseOfWork
@@ -5968,7 +5968,7 @@ export interface components {
             said: string;
             /** On */
             on: string[];
-            measured: components["schemas"]["Figures"];
+            measured: components["schemas"]["Measured"];
             /** Against */
             against: string[];
             /** Note */
@@ -6121,7 +6121,7 @@ export interface components {
              *       "cooling_w": null
              *     }
              */
-            measured: components["schemas"]["Figures"];
+            measured: components["schemas"]["Measured"];
             /** Note */
             note?: string | null;
         };
