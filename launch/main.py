@@ -29,6 +29,7 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
                                      find the starts, steps, stops and trips in a logged current, CSV;
                                      --before FILE: what a soft starter took off each start
   ./leitung lockout PLAN --touch DEVICE[.STRIP] [--json]
+  ./leitung start-up PLAN [--json]
                                      what to open so that what a hand touches is dead; exit 1 where it is not proved
   ./leitung device FILE|-            check a device file written for the catalogue
   ./leitung simulate PLAN --calls cool,fan [--causes smoke] [--off DEVICE] [--at SECONDS] [--probe A:B …] [--json]
@@ -134,7 +135,18 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
     "device": _core("device"),
     **{
         name: _core(name)
-        for name in ("simulate", "mistakes", "network", "solve", "netlist", "verify", "starting", "log", "lockout")
+        for name in (
+            "simulate",
+            "mistakes",
+            "network",
+            "solve",
+            "netlist",
+            "verify",
+            "starting",
+            "log",
+            "lockout",
+            "start-up",
+        )
     },
     "benchmark": _script("benchmarks/run.py"),
     "mutants": _script("scripts/mutants.py"),

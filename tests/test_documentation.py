@@ -25,7 +25,7 @@ def test_every_link_leads_somewhere(page: Path) -> None:
 
 
 def test_every_command_is_explained_and_every_explained_command_exists() -> None:
-    named = set(re.findall(r"\./leitung (\w+)", (ROOT / "README.md").read_text("utf-8")))
+    named = set(re.findall(r"\./leitung ([\w-]+)", (ROOT / "README.md").read_text("utf-8")))
     assert named - {"help"} == set(COMMANDS)
 
 

@@ -120,6 +120,7 @@ app.command("schedule")(entry.schedule)
 app.command("starting")(supply.starting)
 app.command("log")(supply.log)
 app.command("lockout")(work.lockout)
+app.command("start-up")(work.start_up)
 
 
 def main() -> None:

@@ -1,14 +1,17 @@
-"""`leitung lockout`: the work as it is computed from a plan, open to anyone who wants to check it."""
+"""`leitung lockout` and `leitung start-up`: the work as it is computed from a plan, open to be checked."""
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 from leitung_core.cautions import QUALIFIED
 from leitung_core.commissioning.lockout import LockOut, lock_out
+from leitung_core.commissioning.steps import StartUp, is_live
+from leitung_core.commissioning.tests import FunctionalTest
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
+from leitung_core.result import check_and_brief
 
 from leitung_cli.files import FileArgument, JsonOption, load
 from leitung_cli.networks import print_json
@@ -41,3 +44,66 @@ def _print(found: LockOut) -> None:
     for caution in found.cautions:
         print(f"  {caution}")
     print(f"  {QUALIFIED}")
+
+
+def start_up(plan: FileArgument, as_json: JsonOption = False) -> None:
+    """Say what a start-up asks for, step by step: needs, readings predicted, tests, how long it takes."""
+    _, brief = check_and_brief(read_plan(load(plan)))
+    if as_json:
+        print_json(_open_form(brief.start_up))
+    else:
+        _print_start_up(brief.start_up)
+        for row in brief.stops:
+            print(f"  stop: {row.about}: {row.message}")
+        print(f"  {QUALIFIED}")
+    raise SystemExit(1 if brief.stops else 0)
+
+
+def _cause(test: FunctionalTest) -> str:
+    """A test in the open form is one cause with all that it must stop: it is provoked once."""
+    return f"{test.system}/{test.cause.partition(':')[2]}"
+
+
+def _open_form(found: StartUp) -> dict[str, Any]:
+    tests: dict[str, list[FunctionalTest]] = {}
+    for test in found.tests:
+        tests.setdefault(_cause(test), []).append(test)
+    whole = {test.key: _cause(test) for test in found.tests}
+    return {
+        "steps": [
+            {"key": step.key, "about": step.about, "phase": step.phase, "text": step.text, "needs": step.needs,
+             "hold": step.hold, "does": step.does, "device": step.device, "reads": step.reads,
+             "tests": list(dict.fromkeys(whole[key] for key in step.tests)), "caution": step.caution,
+             "minutes": step.minutes, "wait_s": step.wait_s}
+            for step in found.steps
+        ],
+        "readings": [
+            {"key": point.key, "about": point.about, "from": point.terminal_from, "to": point.terminal_to,
+             "unit": point.unit, "state": point.state, "dc": point.dc, "expected": point.expected, "low": point.low,
+             "high": point.high, "basis": point.basis}
+            for point in found.readings
+        ],
+        "tests": [
+            {"key": key, "about": f"devices/{rows[0].system}", "cause": rows[0].cause.partition(":")[2],
+             "must_stop": [row.effect for row in rows], "provoke": rows[0].provoke, "within_s": rows[0].within_s,
+             "reset": rows[0].reset}
+            for key, rows in tests.items()
+        ],
+        "clock": found.clock.model_dump(),
+    }  # fmt: skip
+
+
+def _print_start_up(found: StartUp) -> None:
+    print(f"{len(found.steps)} steps, {found.clock.one_after_another_min:g} minutes one after another, "
+          f"{found.clock.interleaved_min:g} with waits used")  # fmt: skip
+    for phase in found.phases:
+        steps = [step for step in found.steps if step.phase == phase.id]
+        if steps:
+            print(phase.name)
+        for step in steps:
+            print(f"  {'!' if step.hold else ' '} {step.key}: {step.text}{' (live)' if is_live(step) else ''}")
+            if step.caution:
+                print(f"      {step.caution}")
+    for point in found.readings:
+        said = "not known" if point.expected is None else f"about {point.expected:g} {point.unit}"
+        print(f"  {point.text}: {said}; {point.basis}")

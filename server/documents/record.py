@@ -42,7 +42,7 @@ def _attached(install: Install) -> bytes:
         "name": signature.name, "by": signature.author.username, "revision": signature.revision,
         "at": signature.at.isoformat(), "digest": signature.digest,
     }  # fmt: skip
-    covered = content(install, signature.revision, signature.at, signature.covers)
+    covered = content(install, signature.revision, signature.at, signature.covers, signature.reasons)
     return orjson.dumps({"content": covered, "signature": signed})
 
 
@@ -61,6 +61,7 @@ def _context(found: Checked, user: User) -> dict[str, Any]:
             for circuit in (found.plan.circuits[circuit_id],)
         ],
         "findings": found.result.findings,
+        "parts": _parts(record),
         "steps": record.steps,
         "done": sum(step.done for step in record.steps),
         "cautions": list(dict.fromkeys(step.caution for step in record.steps if step.caution)),
@@ -74,6 +75,23 @@ def _context(found: Checked, user: User) -> dict[str, Any]:
         "signatures": record.signatures,
         "photos": photos_of(found, record),
     }
+
+
+def _parts(record: RecordOut) -> list[dict[str, Any]]:
+    """The start-up part by part: how far it came, what was written down or passed over, which holds are not done."""
+    texts = {step.key: step.text for step in record.steps}
+    found = []
+    for part in record.parts:
+        steps = [step for step in record.steps if step.about == part.about]
+        told = [
+            {"text": step.text, "entry": entry, "before": [texts.get(key, key) for key in entry.passed]}
+            for step in steps for entry in step.entries if entry.value is not None or entry.passed or not entry.done
+        ]  # fmt: skip
+        found.append({
+            "id": part.about.partition("/")[2], "name": part.name, "done": sum(step.done for step in steps),
+            "all": len(steps), "told": told, "open": [step.text for step in steps if step.hold and not step.done],
+        })  # fmt: skip
+    return found
 
 
 def photos_of(found: Checked, record: RecordOut) -> list[dict[str, Any]]:

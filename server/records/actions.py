@@ -5,8 +5,9 @@ Entries are added, never changed. What they are judged by is the kept result of 
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from typing import Any, Protocol, TypeVar
 from uuid import UUID
 
@@ -16,10 +17,11 @@ from installs.actions import find
 from installs.models import Install
 from installs.results import brief_at
 from leitung_core.commissioning.judge import judge_readings
-from leitung_core.commissioning.steps import is_live
+from leitung_core.commissioning.steps import StartStep, is_live, unmet
 from leitung_core.errors import InputError, Problem
 from leitung_core.findings import Finding
 from leitung_core.result import Brief
+from leitung_core.result.progress import done_steps, not_proved
 from leitung_core.result.signed import VERSION, digest_of
 from leitung_core.supply.trials import Measured, Outcome, efficiency, not_yet
 from problems import Refused, not_found
@@ -37,7 +39,7 @@ from records.models import (
     TestEntry,
     TrialEntry,
 )
-from records.standing import standing_values, trials_made
+from records.standing import recorded, standing_values, trials_made
 
 
 class Keyed(Protocol):
@@ -70,13 +72,33 @@ def begin(user: User, install_id: UUID, lock: bool = True) -> Recording:
     return Recording(install, brief)
 
 
-def _entry(user: User, found: Recording) -> dict[str, Any]:
+def _entry(user: User, found: Recording, noted_at: datetime | None = None) -> dict[str, Any]:
     return {
+        "noted_at": noted_at,
         "company_id": user.company_id,
         "install": found.install,
         "revision": found.install.revision,
         "author": user,
     }
+
+
+def _refuse_stopped(found: Recording, lines: Sequence[str]) -> None:
+    """Nothing is recorded as energised on a line while the plan says stop on it."""
+    for line in lines:
+        _refuse_live(found.brief.stop_on(line))
+
+
+def _passed(found: Recording, step: StartStep | None, reason: str) -> list[str]:
+    """The steps that are passed over, each of which this one needs. Refused where no reason is given."""
+    if step is None:
+        return []
+    asked = found.brief.start_up
+    missing = unmet(step, asked.by_key(), done_steps(asked, recorded(found.install, asked)))
+    if missing and not reason:
+        first, more = missing[0], len(missing) - 1
+        detail = f"First: {first.text}{f' And {more} more.' if more else ''} Or say why it is passed over."
+        raise Refused(409, "order", detail, missing=[other.key for other in missing])
+    return [other.key for other in missing]
 
 
 def _refuse_live(stop: Finding | None) -> None:
@@ -99,61 +121,114 @@ def _reason_for(what: str, reason: str) -> None:
 
 
 @transaction.atomic
-def tick(user: User, install_id: UUID, key: str, done: bool, reason: str) -> Recording:
-    """Record a step as done, or take it back with a reason."""
+def tick(
+    user: User,
+    install_id: UUID,
+    key: str,
+    done: bool,
+    reason: str,
+    value: float | None = None,
+    noted_at: datetime | None = None,
+) -> Recording:
+    """Record a step as done, with what was read in it, or take it back with a reason.
+
+    A step whose needs are not done is refused; with a reason it is recorded together with what it passed over.
+    """
     found = begin(user, install_id)
     step = _asked(found.brief.start_up.steps, key)
-    if done and is_live(found.brief.start_up, step):
-        _refuse_live(found.brief.stop_on(step.circuit))
-    if not done:
+    passed: list[str] = []
+    if done:
+        if step.proved_by_records:
+            raise Refused(409, "by-records", "This step is done by what is read, tried, set or landed in it.")
+        if is_live(step):
+            _refuse_stopped(found, step.lines)
+        _low_enough(step, value)
+        passed = _passed(found, step, reason)
+    else:
         _reason_for("taking a step back", reason)
-    StepEntry.objects.create(**_entry(user, found), key=key, done=done, reason=reason)
+    kept = value if done and step.asks else None
+    unit = step.asks.unit if step.asks and kept is not None else ""
+    StepEntry.objects.create(
+        **_entry(user, found, noted_at), key=key, done=done, reason=reason, value=kept, unit=unit, passed=passed
+    )
     refresh(found.install, found.brief, user)
     return found
 
 
+def _low_enough(step: StartStep, value: float | None) -> None:
+    """What is read in a step is written down, and is not above what it may be."""
+    asks = step.asks
+    if asks is None:
+        return
+    if value is None:
+        raise InputError(Problem("value", None, "is needed", f"Write down what the meter reads, {asks.unit}."))
+    if value > asks.most:
+        remedy = f"At most {asks.most:g} {asks.unit} may be read. Stop here and find out why."
+        raise InputError(Problem("value", value, f"is above {asks.most:g} {asks.unit}", remedy))
+
+
 @transaction.atomic
-def try_test(user: User, install_id: UUID, key: str, outcome: str, reason: str) -> Recording:
+def try_test(
+    user: User, install_id: UUID, key: str, outcome: str, reason: str, noted_at: datetime | None = None
+) -> Recording:
     """Record that a cause was provoked and did or did not stop what it must, or take that back with a reason."""
     found = begin(user, install_id)
     test = _asked(found.brief.start_up.tests, key)
     if outcome == TestEntry.Outcome.PASSED and test.shown != "stops":
         detail = "On the bench it does not stop. Mend the plan before it is tried on the unit."
         raise Refused(409, "stop", detail)
+    passed: list[str] = []
     if outcome == TestEntry.Outcome.TAKEN_BACK:
         _reason_for("taking a test back", reason)
-    TestEntry.objects.create(**_entry(user, found), key=key, outcome=outcome, reason=reason)
+    else:
+        step = found.brief.start_up.step_of("tests", key)
+        _refuse_stopped(found, step.lines if step else [])
+        passed = _passed(found, step, reason)
+    TestEntry.objects.create(**_entry(user, found, noted_at), key=key, outcome=outcome, reason=reason, passed=passed)
     refresh(found.install, found.brief, user)
     return found
 
 
 @transaction.atomic
-def set_up(user: User, install_id: UUID, key: str, done: bool, reason: str) -> Recording:
+def set_up(
+    user: User, install_id: UUID, key: str, done: bool, reason: str, noted_at: datetime | None = None
+) -> Recording:
     """Record a setting as made at its device, or take that back with a reason."""
     found = begin(user, install_id)
     item = _asked(found.brief.start_up.set_up, key)
     if not done:
         _reason_for("taking a setting back", reason)
-    SettingEntry.objects.create(**_entry(user, found), key=key, value=item.value[:200], done=done, reason=reason)
+    SettingEntry.objects.create(
+        **_entry(user, found, noted_at), key=key, value=item.value[:200], done=done, reason=reason
+    )
     refresh(found.install, found.brief, user)
     return found
 
 
 @transaction.atomic
-def tick_landing(user: User, install_id: UUID, key: str, done: bool) -> Recording:
+def tick_landing(user: User, install_id: UUID, key: str, done: bool, noted_at: datetime | None = None) -> Recording:
     """Record a terminal as landed, or take the tick off."""
     found = begin(user, install_id)
     item = _asked(found.brief.start_up.landings, key)
-    LandingEntry.objects.create(**_entry(user, found), key=item.key, done=done)
+    LandingEntry.objects.create(**_entry(user, found, noted_at), key=item.key, done=done)
     return found
 
 
 @transaction.atomic
-def read_value(user: User, install_id: UUID, key: str, value: float, corrects: UUID | None, reason: str) -> Recording:
+def read_value(
+    user: User,
+    install_id: UUID,
+    key: str,
+    value: float,
+    corrects: UUID | None,
+    reason: str,
+    noted_at: datetime | None = None,
+) -> Recording:
     """Record a reading, or a correction of the one that stands."""
     found = begin(user, install_id)
     point = _asked(found.brief.start_up.readings, key)
-    _refuse_live(found.brief.stop_on(point.circuit))
+    step = found.brief.start_up.step_of("reads", key)
+    _refuse_stopped(found, step.lines if step else [])
     standing = Reading.objects.filter(install=found.install, key=key, corrected_by=None).first()
     if (standing.id if standing else None) != corrects:
         detail = (
@@ -164,10 +239,11 @@ def read_value(user: User, install_id: UUID, key: str, value: float, corrects: U
         raise Refused(409, "reading-stands", detail, standing=str(standing.id) if standing else None)
     if standing:
         _reason_for("a correction", reason)
+    passed = _passed(found, step, reason)
     values = standing_values(found.install) | {key: value}
-    judged = judge_readings([p for p in found.brief.start_up.readings if p.circuit == point.circuit], values)[key]
+    judged = judge_readings([p for p in found.brief.start_up.readings if p.about == point.about], values)[key]
     Reading.objects.create(
-        **_entry(user, found),
+        **_entry(user, found, noted_at),
         key=key,
         value=value,
         unit=point.unit,
@@ -175,6 +251,7 @@ def read_value(user: User, install_id: UUID, key: str, value: float, corrects: U
         high=judged.high,
         basis=point.basis,
         verdict=judged.verdict,
+        passed=passed,
         corrects=standing,
         reason=reason,
     )
@@ -219,15 +296,17 @@ def _plausible(measured: Measured) -> None:
 
 
 @transaction.atomic
-def open_item(user: User, install_id: UUID, text: str, owner: str, due: date | None) -> Recording:
+def open_item(
+    user: User, install_id: UUID, text: str, owner: str, due: date | None, noted_at: datetime | None = None
+) -> Recording:
     """Note something left to do."""
     found = begin(user, install_id)
-    OpenItem.objects.create(**_entry(user, found), text=text, owner=owner, due=due)
+    OpenItem.objects.create(**_entry(user, found, noted_at), text=text, owner=owner, due=due)
     return found
 
 
 @transaction.atomic
-def close_item(user: User, install_id: UUID, item_id: UUID, note: str) -> Recording:
+def close_item(user: User, install_id: UUID, item_id: UUID, note: str, noted_at: datetime | None = None) -> Recording:
     """Note an open item as done."""
     found = begin(user, install_id)
     item = OpenItem.objects.filter(install=found.install, id=item_id).first()
@@ -235,13 +314,16 @@ def close_item(user: User, install_id: UUID, item_id: UUID, note: str) -> Record
         raise not_found()
     if OpenItemClosing.objects.filter(item=item).exists():
         raise Refused(409, "closed", "This item is closed already.")
-    OpenItemClosing.objects.create(**_entry(user, found), item=item, note=note)
+    OpenItemClosing.objects.create(**_entry(user, found, noted_at), item=item, note=note)
     return found
 
 
 @transaction.atomic
-def sign(user: User, install_id: UUID, revision: int, name: str) -> Recording:
-    """Sign the record of the revision that the signer has seen."""
+def sign(user: User, install_id: UUID, revision: int, name: str, reasons: Mapping[str, str]) -> Recording:
+    """Sign the record of the revision that the signer has seen.
+
+    reasons: why it is signed with something not proved, by that thing or by its part of the work.
+    """
     found = begin(user, install_id)
     install = found.install
     if revision != install.revision:
@@ -250,8 +332,22 @@ def sign(user: User, install_id: UUID, revision: int, name: str) -> Recording:
     _refuse_live(found.brief.stops[0] if found.brief.stops else None)
     if install.signed_revision == revision:
         raise Refused(409, "signed", f"Revision {revision} is signed already.")
-    covered = content(install, revision)
-    Signature.objects.create(**_entry(user, found), name=name, digest=digest_of(covered), covers=VERSION)
+    said = _said_of_open(found, reasons)
+    covered = content(install, revision, reasons=said)
+    Signature.objects.create(**_entry(user, found), name=name, digest=digest_of(covered), covers=VERSION, reasons=said)
     install.signed_revision = revision
     refresh(install, found.brief, user)
     return found
+
+
+def _said_of_open(found: Recording, reasons: Mapping[str, str]) -> list[dict[str, str]]:
+    """Everything that is not proved, each with why it is signed all the same. Refused where a reason is missing."""
+    asked = found.brief.start_up
+    left = not_proved(asked, recorded(found.install, asked))
+    said = [(entry, reasons.get(entry.key) or reasons.get(entry.about)) for entry in left]
+    silent = [entry for entry, reason in said if not reason]
+    if silent:
+        more = f" And {len(silent) - 1} more." if len(silent) > 1 else ""
+        detail = f"Not proved: {silent[0].says}{more} Do it, or say why it is signed without."
+        raise Refused(409, "not-proved", detail, missing=[entry.key for entry in silent])
+    return [{"key": entry.key, "says": entry.says, "reason": reason or ""} for entry, reason in said]

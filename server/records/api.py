@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import date, datetime
-from typing import Literal, TypeVar
+from datetime import UTC, date, datetime
+from typing import Annotated, Literal, TypeVar
 from uuid import UUID
 
 from accounts.models import User
@@ -18,15 +18,25 @@ from leitung_core.cautions import QUALIFIED
 from leitung_core.commissioning.judge import Judged, Verdict, judge_reading, judge_readings, say_verdict
 from leitung_core.commissioning.lockout import LockOut
 from leitung_core.commissioning.set_up import SetUpItem
-from leitung_core.commissioning.steps import PhaseOfWork, ReadingPoint, StartStep, StartUp
+from leitung_core.commissioning.steps import (
+    Clock,
+    PhaseOfWork,
+    ReadingPoint,
+    StartStep,
+    StartUp,
+    WorkPart,
+    is_live,
+    unmet,
+)
 from leitung_core.commissioning.tests import FunctionalTest
 from leitung_core.findings import Finding
-from leitung_core.result.progress import Recorded, left_to_record
+from leitung_core.result import Brief
+from leitung_core.result.progress import NotProved, Recorded, done_steps, left_to_record, not_proved
 from leitung_core.supply.trials import SAYS, Expected, Measured, TrialAsked, against, not_yet
 from leitung_core.supply.trials import Outcome as Came
 from leitung_core.validation import Id, NotNegative, Text
 from ninja import Router
-from pydantic import BaseModel
+from pydantic import AfterValidator, AwareDatetime, BaseModel, Field
 
 from records import actions
 from records.lockouts import lock_out_at
@@ -39,18 +49,30 @@ Outcome = Literal["passed", "failed", "taken_back"]
 
 
 class StepEntryOut(BaseModel):
-    """A tick, or one taken back."""
+    """A tick with what was read in it, or one taken back; `passed`: the steps that it was done without."""
 
     done: bool
+    value: float | None = None
+    unit: str = ""
+    passed: list[str] = []
     reason: str
     author: str
     at: datetime
+    noted_at: datetime | None = None
 
 
 class StepOut(StartStep):
-    """A step with everything recorded on it, oldest first; the last entry stands."""
+    """A step with everything recorded on it, oldest first; the last entry stands.
+
+    stop: what stops it while the plan stands so. by_records: it is done by what is recorded in it. missing: the steps
+    that it needs and that are not done.
+    """
 
     done: bool
+    live: bool
+    stop: str | None = None
+    by_records: bool
+    missing: list[str]
     entries: list[StepEntryOut]
 
 
@@ -63,9 +85,11 @@ class ReadingOut(BaseModel):
     verdict: Verdict
     said: str
     corrects: UUID | None = None
+    passed: list[str] = []
     reason: str
     author: str
     at: datetime
+    noted_at: datetime | None = None
 
 
 class PointOut(ReadingPoint):
@@ -88,6 +112,14 @@ class ItemOut(BaseModel):
     note: str | None = None
 
 
+class SignedWithout(BaseModel):
+    """Something that was not proved when it was signed, and why it was signed all the same."""
+
+    key: str
+    says: str
+    reason: str
+
+
 class SignatureOut(BaseModel):
     """A signature and the revision that it covers."""
 
@@ -95,13 +127,14 @@ class SignatureOut(BaseModel):
     author: str
     revision: int
     digest: str
+    reasons: list[SignedWithout] = []
     at: datetime
 
 
-class LineOut(BaseModel):
-    """One line of the install as its start-up sees it: what stops it, on it or above it, if anything does."""
+class PartOut(BaseModel):
+    """A part of the work, a source, a line or a system: what stops it, on it or above it, if anything does."""
 
-    circuit: str
+    about: str
     name: str
     stop: str | None = None
     stop_about: str | None = None
@@ -111,9 +144,11 @@ class TestEntryOut(BaseModel):
     """What came of a functional test, or that it was taken back."""
 
     outcome: Outcome
+    passed: list[str] = []
     reason: str
     author: str
     at: datetime
+    noted_at: datetime | None = None
     revision: int
 
 
@@ -165,7 +200,7 @@ class RecordOut(BaseModel):
 
     install: InstallOut
     phases: list[PhaseOfWork]
-    lines: list[LineOut]
+    parts: list[PartOut]
     steps: list[StepOut]
     readings: list[PointOut]
     tests: list[TestOut]
@@ -173,21 +208,40 @@ class RecordOut(BaseModel):
     landings: list[LandingsOut]
     trials: list[TrialOut]
     left: int
+    not_proved: list[NotProved]
+    clock: Clock
     open_items: list[ItemOut]
     signatures: list[SignatureOut]
     stops: list[Finding]
     caution: str
 
 
-class Tick(BaseModel):
-    """A step done, or taken back with a reason."""
+def _in_utc(noted: datetime) -> datetime:
+    try:
+        return noted.astimezone(UTC)
+    except OverflowError:
+        raise ValueError("is outside what a clock can say") from None
+
+
+class Noted(BaseModel):
+    """An entry; `noted_at`: when it was made, by the clock of the device, where it could not be sent at once."""
+
+    noted_at: Annotated[AwareDatetime, AfterValidator(_in_utc)] | None = None
+
+
+class Tick(Noted):
+    """A step done, with what was read where something is; or taken back with a reason.
+
+    A reason with one that is done says why what it needs is passed over.
+    """
 
     key: Key
     done: bool
+    value: NotNegative | None = None
     reason: Text | None = None
 
 
-class Tried(BaseModel):
+class Tried(Noted):
     """What came of a functional test; taken back with a reason."""
 
     key: Key
@@ -204,15 +258,18 @@ class NewTrial(BaseModel):
     note: Text | None = None
 
 
-class Landed(BaseModel):
+class Landed(Noted):
     """A terminal ticked, or the tick taken off."""
 
     key: Key
     done: bool
 
 
-class NewReading(BaseModel):
-    """A measured value; `corrects` names the standing entry that it replaces, with a reason."""
+class NewReading(Noted):
+    """A measured value; `corrects` names the standing entry that it replaces, with a reason.
+
+    A reason with the first one says why what its step needs is passed over.
+    """
 
     key: Key
     value: NotNegative
@@ -220,7 +277,7 @@ class NewReading(BaseModel):
     reason: Text | None = None
 
 
-class NewItem(BaseModel):
+class NewItem(Noted):
     """Something left to do."""
 
     text: Text
@@ -228,17 +285,18 @@ class NewItem(BaseModel):
     due: date | None = None
 
 
-class Closing(BaseModel):
+class Closing(Noted):
     """How it was done."""
 
     note: Text
 
 
 class Sign(BaseModel):
-    """A name under the revision that was read."""
+    """A name under the revision that was read; why it is signed without what is not proved, by that or by its part."""
 
     revision: int
     name: Text
+    reasons: Annotated[dict[Key, Text], Field(max_length=2000)] = {}
 
 
 def record_out(found: actions.Recording) -> RecordOut:
@@ -249,26 +307,33 @@ def record_out(found: actions.Recording) -> RecordOut:
     return RecordOut(
         install=install_out(install),
         phases=startup.phases,
-        lines=[
-            LineOut(circuit=line.circuit, name=line.name, stop=line.stop.message if line.stop else None,
-                    stop_about=line.stop.about if line.stop else None)
-            for line in brief.lines
-        ],
-        steps=_steps(install.id, startup.steps),
+        parts=[_part(brief, part) for part in startup.parts],
+        steps=_steps(install.id, brief, standing),
         readings=_readings(install.id, startup.readings),
         tests=_tests(install.id, startup.tests),
         set_up=_settings(install.id, startup.set_up, standing),
         landings=_landings(startup, standing),
         trials=_trials(install, brief.trials),
         left=sum(1 for _ in left_to_record(brief, standing)),
+        not_proved=not_proved(startup, standing),
+        clock=startup.clock,
         open_items=_items(install.id),
         signatures=[
-            SignatureOut(name=s.name, author=s.author.display_name, revision=s.revision, digest=s.digest, at=s.at)
+            SignatureOut(name=s.name, author=s.author.display_name, revision=s.revision, digest=s.digest, at=s.at,
+                         reasons=s.reasons)
             for s in Signature.objects.filter(install=install).select_related("author")
         ],
         stops=brief.stops,
         caution=QUALIFIED,
     )  # fmt: skip
+
+
+def _part(brief: Brief, part: WorkPart) -> PartOut:
+    """A system is stopped where every line of it is: else something of it can be started up."""
+    stops = [brief.stop_on(line) for line in part.lines]
+    stop = stops[0] if stops and all(stops) else None
+    return PartOut(about=part.about, name=part.name, stop=stop.message if stop else None,
+                   stop_about=stop.about if stop else None)  # fmt: skip
 
 
 Row = TypeVar("Row", TestEntry, SettingEntry, StepEntry, Reading)
@@ -286,12 +351,18 @@ def _by_key(rows: QuerySet[Row], show: Callable[[Row], Shown]) -> dict[str, list
 def _test_entry(row: TestEntry) -> TestEntryOut:
     return TestEntryOut.model_validate({
         "outcome": row.outcome, "reason": row.reason, "author": row.author.display_name, "at": row.at,
-        "revision": row.revision,
+        "revision": row.revision, "passed": row.passed, "noted_at": row.noted_at,
     })  # fmt: skip
 
 
-def _step_entry(row: StepEntry | SettingEntry) -> StepEntryOut:
-    return StepEntryOut(done=row.done, reason=row.reason, author=row.author.display_name, at=row.at)
+def _step_entry(row: StepEntry) -> StepEntryOut:
+    return StepEntryOut(done=row.done, value=row.value, unit=row.unit, passed=row.passed, reason=row.reason,
+                        author=row.author.display_name, at=row.at, noted_at=row.noted_at)  # fmt: skip
+
+
+def _setting_entry(row: SettingEntry) -> StepEntryOut:
+    return StepEntryOut(done=row.done, reason=row.reason, author=row.author.display_name, at=row.at,
+                        noted_at=row.noted_at)  # fmt: skip
 
 
 def _tests(install_id: UUID, tests: list[FunctionalTest]) -> list[TestOut]:
@@ -324,7 +395,7 @@ def _trial_entry(row: TrialEntry) -> TrialEntryOut:
 
 
 def _settings(install_id: UUID, items: list[SetUpItem], standing: Recorded) -> list[SettingOut]:
-    entries = _by_key(SettingEntry.objects.filter(install_id=install_id), _step_entry)
+    entries = _by_key(SettingEntry.objects.filter(install_id=install_id), _setting_entry)
     return [
         SettingOut(**item.model_dump(), done=item.key in standing.settings, entries=entries.get(item.key, []))
         for item in items
@@ -341,10 +412,22 @@ def _landings(startup: StartUp, standing: Recorded) -> list[LandingsOut]:
     ]
 
 
-def _steps(install_id: UUID, steps: list[StartStep]) -> list[StepOut]:
+def _stop(brief: Brief, step: StartStep) -> str | None:
+    return next((stop.message for line in step.lines if (stop := brief.stop_on(line)) is not None), None)
+
+
+def _steps(install_id: UUID, brief: Brief, standing: Recorded) -> list[StepOut]:
     entries = _by_key(StepEntry.objects.filter(install_id=install_id), _step_entry)
-    found = ((step, entries.get(step.key, [])) for step in steps)
-    return [StepOut(**step.model_dump(), done=bool(rows) and rows[-1].done, entries=rows) for step, rows in found]
+    startup = brief.start_up
+    done, by_key = done_steps(startup, standing), startup.by_key()
+    return [
+        StepOut(
+            **step.model_dump(), done=step.key in done, live=is_live(step), stop=_stop(brief, step),
+            by_records=step.proved_by_records,
+            missing=[other.key for other in unmet(step, by_key, done)], entries=entries.get(step.key, []),
+        )
+        for step in startup.steps
+    ]  # fmt: skip
 
 
 def _readings(install_id: UUID, points: list[ReadingPoint]) -> list[PointOut]:
@@ -372,9 +455,11 @@ def _reading(point: ReadingPoint, row: Reading, judged: Judged | None) -> Readin
         verdict=judged.verdict if judged else judge_reading(point, row.value),
         said=judged.said if judged else say_verdict(point, row.value),
         corrects=row.corrects_id,
+        passed=row.passed,
         reason=row.reason,
         author=row.author.display_name,
         at=row.at,
+        noted_at=row.noted_at,
     )
 
 
@@ -424,13 +509,17 @@ def _recorder(request: HttpRequest) -> User:
 @router.post("/installs/{install_id}/steps", response=RecordOut, exclude_none=True)
 def tick(request: HttpRequest, install_id: UUID, body: Tick) -> RecordOut:
     """Tick a step, or take it back with a reason."""
-    return record_out(actions.tick(_recorder(request), install_id, body.key, body.done, body.reason or ""))
+    return record_out(
+        actions.tick(_recorder(request), install_id, body.key, body.done, body.reason or "", body.value, body.noted_at)
+    )
 
 
 @router.post("/installs/{install_id}/tests", response=RecordOut, exclude_none=True)
 def try_test(request: HttpRequest, install_id: UUID, body: Tried) -> RecordOut:
     """Record a functional test: passed, failed, or taken back with a reason."""
-    return record_out(actions.try_test(_recorder(request), install_id, body.key, body.outcome, body.reason or ""))
+    return record_out(
+        actions.try_test(_recorder(request), install_id, body.key, body.outcome, body.reason or "", body.noted_at)
+    )
 
 
 @router.post("/installs/{install_id}/start-trials", response=RecordOut, exclude_none=True)
@@ -444,35 +533,39 @@ def try_start(request: HttpRequest, install_id: UUID, body: NewTrial) -> RecordO
 @router.post("/installs/{install_id}/settings", response=RecordOut, exclude_none=True)
 def set_up(request: HttpRequest, install_id: UUID, body: Tick) -> RecordOut:
     """Record a setting as made at its device, or take it back with a reason."""
-    return record_out(actions.set_up(_recorder(request), install_id, body.key, body.done, body.reason or ""))
+    return record_out(
+        actions.set_up(_recorder(request), install_id, body.key, body.done, body.reason or "", body.noted_at)
+    )
 
 
 @router.post("/installs/{install_id}/landing-ticks", response=RecordOut, exclude_none=True)
 def tick_landing(request: HttpRequest, install_id: UUID, body: Landed) -> RecordOut:
     """Tick a terminal, or take the tick off."""
-    return record_out(actions.tick_landing(_recorder(request), install_id, body.key, body.done))
+    return record_out(actions.tick_landing(_recorder(request), install_id, body.key, body.done, body.noted_at))
 
 
 @router.post("/installs/{install_id}/readings", response=RecordOut, exclude_none=True)
 def read_value(request: HttpRequest, install_id: UUID, body: NewReading) -> RecordOut:
     """Record a reading or a correction."""
     user = _recorder(request)
-    return record_out(actions.read_value(user, install_id, body.key, body.value, body.corrects, body.reason or ""))
+    return record_out(
+        actions.read_value(user, install_id, body.key, body.value, body.corrects, body.reason or "", body.noted_at)
+    )
 
 
 @router.post("/installs/{install_id}/open-items", response=RecordOut, exclude_none=True)
 def open_item(request: HttpRequest, install_id: UUID, body: NewItem) -> RecordOut:
     """Note something left to do."""
-    return record_out(actions.open_item(_recorder(request), install_id, body.text, body.owner, body.due))
+    return record_out(actions.open_item(_recorder(request), install_id, body.text, body.owner, body.due, body.noted_at))
 
 
 @router.post("/installs/{install_id}/open-items/{item_id}/closing", response=RecordOut, exclude_none=True)
 def close_item(request: HttpRequest, install_id: UUID, item_id: UUID, body: Closing) -> RecordOut:
     """Note an open item as done."""
-    return record_out(actions.close_item(_recorder(request), install_id, item_id, body.note))
+    return record_out(actions.close_item(_recorder(request), install_id, item_id, body.note, body.noted_at))
 
 
 @router.post("/installs/{install_id}/signatures", response=RecordOut, exclude_none=True)
 def sign(request: HttpRequest, install_id: UUID, body: Sign) -> RecordOut:
     """Sign the record of the revision that was read."""
-    return record_out(actions.sign(allow(request, SIGN), install_id, body.revision, body.name))
+    return record_out(actions.sign(allow(request, SIGN), install_id, body.revision, body.name, body.reasons))

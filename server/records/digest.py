@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any
 
@@ -30,20 +31,30 @@ KINDS: dict[str, tuple[type[Record], tuple[str, ...]]] = {
     "closings": (OpenItemClosing, ("item_id", "note")),
     "trials": (TrialEntry, ("key", "outcome", "on", "measured", "expected", "note")),
 }
-# Since which version of the content a kind of record is in it.
+# Since which version of the content a kind of record, or a further field of one, is in it.
 SINCE = {"trials": 2}
+FURTHER: dict[str, tuple[str, ...]] = {
+    "steps": ("value", "unit", "passed"), "tests": ("passed",), "readings": ("passed",),
+}  # fmt: skip
+FURTHER_SINCE = 3
 
 
-def content(install: Install, revision: int, until: datetime | None = None, version: int = VERSION) -> dict[str, Any]:
+def content(
+    install: Install, revision: int, until: datetime | None = None, version: int = VERSION,
+    reasons: Sequence[Mapping[str, str]] = (),
+) -> dict[str, Any]:  # fmt: skip
     """The plan as it was written at a revision and every record, each with who, when and at which revision.
 
-    until, version: records made up to then only, and of the kinds that it covered, for a signature that is there.
+    reasons: why it is signed with something not proved. until, version: records made up to then only, and of the kinds
+    that it covered, for a signature that is there.
     """
     plan = PlanRevision.objects.values_list("document", flat=True).get(install=install, number=revision)
     records: dict[str, list[dict[str, Any]]] = {}
     for name, (model, fields) in KINDS.items():
         if SINCE.get(name, 1) > version:
             continue
+        if version >= FURTHER_SINCE:
+            fields += (*FURTHER.get(name, ()), "noted_at")
         rows = model._default_manager.filter(install=install).select_related("author").order_by("at", "id")
         if until is not None:
             rows = rows.filter(at__lte=until)
@@ -52,8 +63,9 @@ def content(install: Install, revision: int, until: datetime | None = None, vers
              **{field: _plain(getattr(row, field)) for field in fields}}
             for row in rows
         ]  # fmt: skip
+    why = {"reasons": list(reasons)} if version >= FURTHER_SINCE else {}
     return {"format": FORMAT, "version": version, "install": str(install.id), "revision": revision, "plan": plan,
-            "records": records}  # fmt: skip
+            "records": records, **why}  # fmt: skip
 
 
 def _plain(value: Any) -> Any:

@@ -8,9 +8,14 @@ from accounts.models import Company, User
 from django.db import models
 from installs.models import Install
 
+NOTHING = models.Value([], output_field=models.JSONField())
+
 
 class Record(models.Model):
-    """One entry by one person, on the plan as it stood at a revision."""
+    """One entry by one person, on the plan as it stood at a revision.
+
+    at: when it reached here. noted_at: when it was entered, by the clock of the device, which may have had no signal.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     company = models.ForeignKey(Company, on_delete=models.PROTECT)
@@ -18,6 +23,7 @@ class Record(models.Model):
     revision = models.PositiveIntegerField()
     author = models.ForeignKey(User, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
+    noted_at = models.DateTimeField(null=True)
 
     class Meta:
         abstract = True
@@ -25,10 +31,16 @@ class Record(models.Model):
 
 
 class StepEntry(Record):
-    """A step ticked, or taken back with a reason."""
+    """A step ticked, or taken back with a reason.
+
+    `value`: what was read in it. `passed`: the steps that it needs and that were not done; the reason says why.
+    """
 
     key = models.CharField(max_length=100)
     done = models.BooleanField()
+    value = models.FloatField(null=True)
+    unit = models.CharField(max_length=4, blank=True)
+    passed = models.JSONField(default=list, db_default=NOTHING)
     reason = models.CharField(max_length=200, blank=True)
 
 
@@ -42,6 +54,7 @@ class TestEntry(Record):
 
     key = models.CharField(max_length=100)
     outcome = models.CharField(max_length=10, choices=Outcome.choices)
+    passed = models.JSONField(default=list, db_default=NOTHING)
     reason = models.CharField(max_length=200, blank=True)
 
 
@@ -71,6 +84,7 @@ class Reading(Record):
     high = models.FloatField(null=True)
     basis = models.CharField(max_length=200)
     verdict = models.CharField(max_length=8)
+    passed = models.JSONField(default=list, db_default=NOTHING)
     corrects = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="corrected_by")
     reason = models.CharField(max_length=200, blank=True)
 
@@ -114,9 +128,11 @@ class OpenItemClosing(Record):
 class Signature(Record):
     """The handover signed: a name, and a digest over the content that it covers.
 
-    `covers`: the version of that content; 0: the plan alone, as it was first done.
+    `covers`: the version of that content; 0: the plan alone, as it was first done. `reasons`: why it was signed with
+    something not proved, each with what it was.
     """
 
     name = models.CharField(max_length=200)
     digest = models.CharField(max_length=64)
     covers = models.PositiveSmallIntegerField(default=0)
+    reasons = models.JSONField(default=list)

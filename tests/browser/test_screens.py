@@ -59,10 +59,12 @@ def test_signing_out_ends_the_session(open_as: SignIn) -> None:
 def test_a_step_is_ticked_without_a_signal_and_sent_later(open_as: SignIn) -> None:
     page = open_as("o.brisk", viewport=PHONE)
     install(page, "Ticket kiosk")
-    covers = page.get_by_role("checkbox", name="Covers on")
+    covers = page.get_by_role("checkbox", name="Wait as the unit's label says")
     covers.wait_for()
     page.context.set_offline(True)
     covers.click()
+    # With its last step a phase is behind: one line, which opens.
+    page.get_by_text("all 6 done").click()
     expect(covers).to_contain_text("kept here, not sent yet")
     expect(page.get_by_text("1 change is kept here")).to_be_visible()
     page.context.set_offline(False)
@@ -73,7 +75,7 @@ def test_a_step_is_ticked_without_a_signal_and_sent_later(open_as: SignIn) -> No
 def test_a_step_is_taken_back_with_its_reason(open_as: SignIn) -> None:
     page = open_as("o.brisk")
     install(page, "Ticket kiosk")
-    dead = page.get_by_role("checkbox", name="Prove dead")
+    dead = page.get_by_role("checkbox", name="Prove the meter again")
     dead.click()
     page.get_by_label("Why is it taken back").fill("meter battery was low")
     page.get_by_role("button", name="Take back").click()
@@ -85,23 +87,35 @@ def test_a_step_is_taken_back_with_its_reason(open_as: SignIn) -> None:
 def test_a_reading_that_is_none_is_told_and_stays(open_as: SignIn, typed: str, words: str) -> None:
     page = open_as()
     install(page, "Ticket kiosk")
-    field = page.get_by_label("L1 to L2 at the disconnect, V")
+    page.get_by_role("button", name="Read the volts at the open disconnect").click()
+    reading = page.get_by_role("listitem").filter(has_text="L1 to L2").last
+    field = page.get_by_label("L1 to L2 at the disconnect, V", exact=True)
     field.fill(typed)
+    # Nothing is locked out and on yet: a reading before its turn says why.
+    reading.get_by_label("Why is it done before what it needs").fill("only tried")
     field.press("Enter")
-    reading = page.get_by_role("listitem").filter(has_text="L1 to L2")
     expect(reading.get_by_role("alert")).to_contain_text(words)
     expect(field).to_have_value(typed)
     field.fill("241")
+    reading.get_by_label("Why is it done before what it needs").fill("only tried")
     field.press("Enter")
     expect(reading).to_contain_text("Within 187.2 to 253 V")
+
+
+def sign_without(page: Page, revision: int) -> None:
+    """A signature over what is not proved, with why for each part of the work."""
+    page.get_by_role("button", name="Sign without, and say why").click()
+    page.get_by_label("Why PA is signed without").fill("the inspector has seen it")
+    page.get_by_label("Why MS-1 is signed without").fill("comes next week")
+    page.get_by_role("button", name=f"Sign revision {revision}").click()
 
 
 def test_a_change_after_signing_is_said_and_signed_anew(open_as: SignIn) -> None:
     page = open_as()
     install(page, "Ticket kiosk")
     page.keyboard.press("7")
-    expect(page.get_by_text("12 things are not recorded")).to_be_visible()
-    page.get_by_role("button", name="Sign revision 1").click()
+    expect(page.get_by_text("19 things are not recorded")).to_be_visible()
+    sign_without(page, 1)
     expect(page.get_by_text("signed revision 1")).to_be_visible()
     page.keyboard.press("2")
     part(page, "interior").click()
@@ -110,7 +124,7 @@ def test_a_change_after_signing_is_said_and_signed_anew(open_as: SignIn) -> None
     page.keyboard.press("Escape")
     page.keyboard.press("7")
     expect(page.get_by_text("The plan has changed since: it is at revision 2.")).to_be_visible()
-    page.get_by_role("button", name="Sign revision 2").click()
+    sign_without(page, 2)
     expect(page.get_by_text("signed revision 2")).to_be_visible()
 
 

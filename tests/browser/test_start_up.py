@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -12,20 +13,35 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import PHONE, SignIn, install, part
 
-
-def tick_all(page: Page) -> None:
-    boxes = page.get_by_role("checkbox")
-    for index in range(boxes.count()):
-        box = boxes.nth(index)
-        if box.get_attribute("aria-checked") == "false":
-            box.click()
-            expect(box).to_have_attribute("aria-checked", "true")
+READS = {
+    "What the meter reads, Ω": "0.4", "L1 to L2 at the disconnect, V": "246.5",
+    "L1 to ground at the disconnect, V": "123", "L2 to ground at the disconnect, V": "123.4",
+    "L1 to L2 at the disconnect, at full call, V": "245",
+    "Running current at full call, one line conductor, A": "6.2",
+}  # fmt: skip
 
 
 def take(page: Page, name: str, value: str) -> None:
-    page.get_by_label(name).fill(value)
-    page.get_by_label(name).press("Enter")
-    expect(page.get_by_label(name)).to_have_count(0)
+    page.get_by_label(name, exact=True).fill(value)
+    page.get_by_label(name, exact=True).press("Enter")
+    expect(page.get_by_label(name, exact=True)).to_have_count(0)
+
+
+def work_through(page: Page, until: str) -> None:
+    """What is at hand done, one step after the other, until that text stands there."""
+    now = page.locator("[aria-current=step]")
+    for _ in range(40):
+        expect(now.or_(page.get_by_text("Everything is done"))).to_be_visible()
+        if page.get_by_text(until).count() or now.get_by_label(until, exact=True).count():
+            return
+        was = now.inner_text()
+        field = next((name for name in READS if now.get_by_label(name, exact=True).count()), None)
+        if field is not None:
+            take(page, field, READS[field])
+        else:
+            now.get_by_role("button", name=re.compile("^(Done|It is off|It is on)$")).click()
+            expect(now.filter(has_text=was.splitlines()[0])).to_have_count(0)
+    raise AssertionError(f"{until} never came")
 
 
 def test_from_lock_out_to_a_signed_paper_on_a_phone(open_as: SignIn, tmp_path: Path) -> None:
@@ -33,12 +49,13 @@ def test_from_lock_out_to_a_signed_paper_on_a_phone(open_as: SignIn, tmp_path: P
     install(page, "Ticket kiosk")
     assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
     expect(page.get_by_text("Capacitors hold a charge")).to_be_visible()
-    tick_all(page)
+    # The unit's breaker waits for the panel, which is a part of its own: the path leads there and back.
+    work_through(page, "L1 to L2 at the disconnect, V")
     take(page, "L1 to L2 at the disconnect, V", "246.5")
     expect(page.get_by_text("Within 187.2 to 253 V")).to_be_visible()
     take(page, "L1 to ground at the disconnect, V", "12.3")
     expect(page.get_by_text("Below 108 to 132 V")).to_be_visible()
-    reading = page.get_by_role("listitem").filter(has_text="L1 to ground")
+    reading = page.get_by_role("listitem").filter(has_text="L1 to ground").last
     reading.get_by_role("button", name="Correct it").click()
     reading.get_by_label("L1 to ground at the disconnect, V").fill("123")
     reading.get_by_label("Reason of the correction").fill("a digit was dropped")
@@ -46,12 +63,11 @@ def test_from_lock_out_to_a_signed_paper_on_a_phone(open_as: SignIn, tmp_path: P
     expect(reading).to_contain_text("Within 108 to 132 V")
     expect(reading).to_contain_text("a digit was dropped")
     expect(reading.locator(".line-through")).to_have_text("12.3 V")
-    take(page, "L2 to ground at the disconnect, V", "123.4")
-    take(page, "Running current at full call, one line conductor, A", "6.2")
+    work_through(page, "Everything is done")
 
     page.get_by_role("button", name="other stations").click()
     page.get_by_role("link", name="Handover").click()
-    expect(page.get_by_text("14 of 14")).to_be_visible()
+    expect(page.get_by_text("26 of 26")).to_be_visible()
     page.get_by_label("What is left to do").fill("Label the disconnect")
     page.get_by_label("Who does it").fill("Odo Brisk")
     page.get_by_role("button", name="Add").click()

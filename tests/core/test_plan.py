@@ -7,7 +7,8 @@ from typing import Any
 import pytest
 from leitung_core.circuits import size_document
 from leitung_core.commissioning.judge import judge_reading, say_verdict
-from leitung_core.commissioning.steps import StartUp, start_up
+from leitung_core.commissioning.startup import start_up
+from leitung_core.commissioning.steps import StartUp
 from leitung_core.control.system import systems_of
 from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import merge
@@ -122,14 +123,17 @@ def test_a_marked_range_wins_and_no_plate_means_not_judged() -> None:
 
 def test_dead_is_proved_between_two_proofs_of_the_meter_and_before_power() -> None:
     keys = [step.key for step in started(_plant(workshop())).steps]
-    order = ["breaker-locked", "meter-before", "dead", "meter-after", "white", "covers", "main-on", "breaker-on"]
+    order = ["breaker-locked", "meter-before", "dead", "meter-after", "white", "covers", "breaker-on"]
     assert [keys.index(f"MS-1.{name}") for name in order] == sorted(keys.index(f"MS-1.{name}") for name in order)
+    assert keys.index("MS-1.panel") < keys.index("sources/PA.main-on") < keys.index("MS-1.breaker-on")
 
 
 def test_three_phases_are_read_pair_by_pair() -> None:
     three = {"sources": {"PA": {"volts": 208, "phase": 3}}, "equipment": {"OU-1": {"nameplate": {"phase": 3}}}}
     keys = [point.key for point in started(_plant(merge(workshop(), three))).readings]
-    assert keys == [f"MS-1.{end}" for end in ("L1-L2", "L2-L3", "L3-L1", "L1-G", "L2-G", "L3-G", "running")]
+    pairs = ["L1-L2", "L2-L3", "L3-L1"]
+    at_load = [f"running-{pair}" for pair in pairs]
+    assert keys == [f"MS-1.{end}" for end in (*pairs, "L1-G", "L2-G", "L3-G", *at_load, "running")]
 
 
 def test_progress_walks_the_stations() -> None:
@@ -177,10 +181,10 @@ def test_what_start_up_asks_of_controls_is_left_until_it_is_recorded() -> None:
 def test_each_line_is_locked_out_at_what_feeds_it() -> None:
     """A subpanel without a main at its feeder, a pedestal at its breaker, a plug by pulling it."""
     steps = {step.key: step for step in started(_plant(museum())).steps}
-    assert steps["RT-1.main-off"].text == "Main of Main panel off while its cover is open."
-    assert steps["DH-1.main-off"].text.startswith("Feeder FD-1 to Vault panel off at Main panel")
-    assert steps["DH-1.main-off"].caution == "Main panel stays live."
-    assert steps["RU-1.main-off"].text == "Breaker of Trailer pedestal off, locked and tagged."
+    assert steps["sources/MP.main-off"].text == "Main of Main panel off while its cover is open."
+    assert steps["sources/VP.main-off"].text.startswith("Feeder FD-1 to Vault panel off at Main panel")
+    assert steps["sources/VP.main-off"].caution == "Main panel stays live."
+    assert steps["sources/TP.main-off"].text == "Breaker of Trailer pedestal off, locked and tagged."
     assert steps["DH-1.disconnect-open"].text == "Pull the plug and lock it out."
     assert steps["AH-1.disconnect-open"].text == "Open the disconnect and lock it."
     assert not [key for key in steps if key.startswith("FD-1.")]
@@ -190,8 +194,10 @@ def test_heat_is_read_against_what_it_draws_at_its_supply() -> None:
     """By hand: 8000 x (208/240)^2 / 208 + 3.1 = 31.989 A; 10 % either way 28.790 and 35.188 A; one pole reads once."""
     points = {point.key: point for point in started(_plant(museum())).readings}
     running = points["AH-1.running"]
-    assert (running.expected, running.low, running.high) == pytest.approx((31.989, 28.790, 35.188), abs=0.001)
-    assert [key for key in points if key.startswith("DH-1.")] == ["DH-1.L1-N", "DH-1.L1-G", "DH-1.running"]
+    assert (running.expected, running.low, running.high) == pytest.approx((31.989, 28.790, 35.188), abs=0.005)
+    assert [key for key in points if key.startswith("DH-1.")] == [
+        f"DH-1.{end}" for end in ("L1-N", "L1-G", "running-L1-N", "running")
+    ]
     assert points["RT-1.running"].high == 30.9
 
 

@@ -14,8 +14,8 @@ from leitung_core.commissioning.steps import ReadingPoint
 
 def point(name: str, **more: Any) -> ReadingPoint:
     found = {"text": name, "terminal_from": "", "terminal_to": "", "unit": "V", "expected": None, "low": None,
-             "high": None, "basis": "plate"}  # fmt: skip
-    return ReadingPoint(key=f"C.{name}", circuit="C", **(found | more))
+             "high": None, "basis": "plate", "state": "no_load"}  # fmt: skip
+    return ReadingPoint(key=f"C.{name}", about="circuits/C", **(found | more))
 
 
 def judged(points: list[ReadingPoint], *values: float) -> list[Judged]:

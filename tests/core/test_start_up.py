@@ -27,29 +27,31 @@ def one_pole() -> Json:
     return merge(heaters([1]), {"equipment": {"U0": unit}, "circuits": {"C0": {"poles": 1}}})
 
 
+POLE = "Prove dead: line to neutral, line to ground, neutral to ground."
+LINES = "Prove dead: every line to every other line, every line to ground."
+
+
 @pytest.mark.parametrize(
     ("plan", "pairs", "dead"),
     [
-        (one_pole(), ["L1-N", "L1-G"], "Prove dead: line to neutral, line to ground, neutral to ground."),
-        (heaters([1, 3]), ["L1-L2", "L1-G", "L2-G"],
-         "Prove dead: every line to every other line, every line to ground."),
-        (merge(heaters([1, 3], legs=3), {"circuits": {"C0": {"poles": None}}}), ["L1-L2", "L1-G", "L2-G"],
-         "Prove dead: every line to every other line, every line to ground."),
+        (one_pole(), ["L1-N", "L1-G"], POLE),
+        (heaters([1, 3]), ["L1-L2", "L1-G", "L2-G"], LINES),
+        (merge(heaters([1, 3], legs=3), {"circuits": {"C0": {"poles": None}}}), ["L1-L2", "L1-G", "L2-G"], LINES),
         (merge(heaters([1, 3, 5], legs=3), {"circuits": {"C0": {"poles": None}},
                                             "equipment": {"U0": {"nameplate": {"phase": 3}}}}),
-         ["L1-L2", "L2-L3", "L3-L1", "L1-G", "L2-G", "L3-G"],
-         "Prove dead: every line to every other line, every line to ground."),
+         ["L1-L2", "L2-L3", "L3-L1", "L1-G", "L2-G", "L3-G"], LINES),
     ],
 )  # fmt: skip
 def test_what_is_read_and_proved_dead_follows_the_poles(plan: Json, pairs: list[str], dead: str) -> None:
     found = started(plan)
-    assert [row.key.removeprefix("C0.") for row in found.readings] == [*pairs, "running"]
-    assert [row.text for row in found.steps if row.key == "C0.dead"] == [dead]
+    at_load = [f"running-{pair}" for pair in pairs if not pair.endswith("G")]
+    assert [row.key.removeprefix("C0.") for row in found.readings] == [*pairs, *at_load, "running"]
+    assert [row.text for row in found.steps if row.key == "C0.dead"] == [f"{dead} Write down the highest."]
 
 
 def test_a_one_pole_line_reads_its_volts_to_neutral_and_to_ground() -> None:
     """120 V nominal; the plate's 120 V less and more a tenth: 108 to 132 V."""
-    to_neutral, to_ground, running = started(one_pole()).readings
+    to_neutral, to_ground, _, running = started(one_pole()).readings
     assert (to_neutral.expected, to_neutral.low, to_neutral.high) == (120, 108, 132)
     assert (to_ground.expected, to_ground.low, to_ground.high) == (120, 108, 132)
     assert to_neutral.terminal_to == "C0.disconnect.N"
@@ -90,10 +92,10 @@ def test_a_subpanel_without_a_main_is_made_dead_at_its_feeder() -> None:
         "circuits": {"F": {"source": "P", "feeds": "S", "ocpd": {"spaces": [5, 7]}}, "C0": {"source": "S"}},
     })  # fmt: skip
     rows = {row.key: row for row in started(plan).steps}
-    off = rows["C0.main-off"]
+    off = rows["sources/S.main-off"]
     assert off.text == "Feeder F to loft panel off at main panel while its cover is open, locked and tagged."
     assert off.caution == "main panel stays live."
-    assert rows["C0.main-on"].text == "Locks off by those who set them. Feeder F on."
+    assert rows["sources/S.main-on"].text == "Locks off by those who set them. Feeder F on."
     own = started(merge(plan, {"sources": {"S": {"main_a": 60}}})).steps
     assert "Main of loft panel off while its cover is open." in {row.text for row in own}
 
@@ -101,9 +103,9 @@ def test_a_subpanel_without_a_main_is_made_dead_at_its_feeder() -> None:
 def test_nothing_is_live_before_first_energising_and_everything_after() -> None:
     found = started(heaters([1, 3]))
     live = {phase.id: phase.live for phase in found.phases}
-    assert live == {"lock_out": False, "before_power": False, "energise": True, "readings": True}
+    assert [phase for phase, alive in live.items() if alive] == ["energise", "running", "proofs"]
     phases = [row.phase for row in found.steps]
-    assert phases == sorted(phases, key=["lock_out", "before_power", "energise"].index), "in the order of the work"
+    assert phases == sorted(phases, key=[*live].index), "in the order of the work"
 
 
 def readings_of(plan: Json, **values: float) -> dict[str, Any]:
@@ -193,7 +195,7 @@ def test_heat_draws_in_proportion_to_the_volts_just_read(amps: float, verdict: s
     """1200 W at 120 V is 10 A; at 135 V 11.25 A, a tenth around it 10.125 to 12.375 A."""
     plan = one_pole()
     assert readings_of(plan, running=amps)["running"].verdict == ("within" if amps <= 11 else "outside")
-    found = readings_of(plan, L1_N=135, running=amps)["running"]
+    found = readings_of(plan, running_L1_N=135, running=amps)["running"]
     assert found.verdict == verdict
     assert f"At 135 V that is {amps * 135 / 1000:.2f} kW." in found.said
 
@@ -214,7 +216,7 @@ def cautioned(kind: str, *patches: Json, **plate: Any) -> dict[str, str | None]:
     plan = heaters([1, 3])
     for patch in (unit, *patches):
         plan = merge(plan, patch)
-    return {row.key.removeprefix("C0."): row.caution for row in started(plan).steps if row.circuit == "C0"}
+    return {row.key.removeprefix("C0."): row.caution for row in started(plan).steps if row.about == "circuits/C0"}
 
 
 def test_cautions_stand_where_the_danger_is() -> None:
@@ -222,13 +224,13 @@ def test_cautions_stand_where_the_danger_is() -> None:
     assert "capacitors" not in heater, "a bare resistance holds no charge"
     assert "capacitors" in cautioned("unit_heater", motors=[{"fla_a": 0.5, "use": "blower"}])
     assert "capacitors" in cautioned("mini_split_outdoor")
-    assert heater["breaker-on"] is None
+    assert heater["disconnect-on"] is None
     assert heater["disconnect-open"] is None
-    assert "Steam" in (cautioned("steam_humidifier", amps=16.0)["breaker-on"] or "")
+    assert "Steam" in (cautioned("steam_humidifier", amps=16.0)["disconnect-on"] or "")
     roof = {"circuits": {"C0": {"run": {"s1": {"order": 1, "place": "roof"}}}}}
     assert "Ladder" in (cautioned("condensing_unit", roof)["disconnect-open"] or "")
     lamp = {"devices": {"LU": {"type": "uv-lamp", "equipment": "U0"}}}
-    assert "Ultraviolet" in (cautioned("air_handler", lamp)["breaker-on"] or "")
+    assert "Ultraviolet" in (cautioned("air_handler", lamp)["disconnect-on"] or "")
     assert "cord" in cautioned("dehumidifier", {"equipment": {"U0": {"cord_connected": True}}})
 
 

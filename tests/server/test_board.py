@@ -57,7 +57,7 @@ def test_who_changed_an_install_last_finds_it_first(api: Api, lead: User, other_
     patch = {"base_revision": 1, "patch": {"site": {"name": "Fen lane"}}}
     assert api.post(f"/api/installs/{theirs}/patches", patch).status_code == 200
     assert names(api) == ["Theirs", "Mine"]
-    records.tick(crew, Install.objects.get(id=mine).id, "MS-1.main-off", True, "")
+    records.tick(crew, Install.objects.get(id=mine).id, "MS-1.plate", True, "")
     assert names(Api(crew)) == ["Mine", "Theirs"]
 
 

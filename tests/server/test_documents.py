@@ -14,7 +14,7 @@ from leitung_core.result import check_plan
 from leitung_demo import kiosk, museum, workshop
 
 from tests.server.conftest import Api
-from tests.server.test_records import READ
+from tests.server.test_records import READ, SIGN
 
 pytestmark = pytest.mark.django_db
 
@@ -54,7 +54,7 @@ def test_the_printed_record_says_what_was_done_and_what_was_not(api: Api, instal
     first = api.post(f"{base}/readings", READ | {"value": 264}).json()["readings"][0]["entries"][0]["id"]
     api.post(f"{base}/readings", READ | {"corrects": first, "reason": "wrong range"})
     api.post(f"{base}/open-items", {"text": "Bushing is missing", "owner": "Odo Brisk"})
-    api.post(f"{base}/signatures", {"revision": 1, "name": "Ines Tarn"})
+    api.post(f"{base}/signatures", SIGN)
     paper = tmp_path / "record.pdf"
     paper.write_bytes(api.get(f"{base}/record.pdf").content)
     text = subprocess.run(["pdftotext", "-layout", paper, "-"], capture_output=True, text=True, check=True).stdout

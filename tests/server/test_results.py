@@ -25,9 +25,10 @@ from leitung_demo import kiosk, museum
 from tests.core.result.plans import plans
 from tests.server.conftest import Api
 from tests.server.test_changes import change, line
+from tests.server.test_records import CLEARED, READ, SIGN
 
 pytestmark = pytest.mark.django_db
-STEP = {"key": "MS-1.dead", "done": True}
+STEP = {"key": "MS-1.plate", "done": True}
 
 
 @pytest.fixture
@@ -46,7 +47,7 @@ def test_no_reading_and_no_tick_works_a_result_out(api: Api, install: str, reque
     results.forget()  # As another process, which has nothing in memory.
     request.getfixturevalue("nothing_computed")
     assert api.post(f"{base}/steps", STEP).status_code == 200
-    assert api.post(f"{base}/readings", {"key": "MS-1.L1-L2", "value": 240}).status_code == 200
+    assert api.post(f"{base}/readings", READ).status_code == 200
     assert api.get(f"{base}/record").status_code == 200
     results.forget()
     assert api.get(base).json()["result"] == shown
@@ -63,7 +64,7 @@ def test_the_last_few_results_stay_and_the_signed_one(
     api: Api, install: str, monkeypatch: pytest.MonkeyPatch, django_capture_on_commit_callbacks: Any
 ) -> None:
     monkeypatch.setattr(results, "later", lambda _, job: job())
-    api.post(f"/api/installs/{install}/signatures", {"revision": 1, "name": "Ines Tarn"})
+    api.post(f"/api/installs/{install}/signatures", SIGN)
     for number in range(1, 7):
         with django_capture_on_commit_callbacks(execute=True):
             assert change(api, install, number, line(run={"s1": {"length_ft": 20 + number}})).status_code == 200
@@ -172,9 +173,9 @@ def test_paper_cuts_the_lines_that_the_screen_cuts(lead: User) -> None:
 
 
 def test_the_control_sheet_holds_what_was_tried_and_set(api: Api, lead: User, tmp_path: Path) -> None:
-    install = actions.create(lead, museum(), "Begun").install.id
+    install = actions.create(lead, merge(museum(), CLEARED), "Begun").install.id
     base = f"/api/installs/{install}"
-    api.post(f"{base}/tests", {"key": "AH-1/door-open/lamp", "outcome": "passed"})
+    api.post(f"{base}/tests", {"key": "AH-1/door-open/lamp", "outcome": "passed", "reason": "tried by itself"})
     row = next(row for row in api.get(f"{base}/record").json()["set_up"] if row["system"] == "AH-1")
     api.post(f"{base}/settings", {"key": row["key"], "done": True})
     paper = tmp_path / "controls.pdf"

@@ -34,16 +34,16 @@ def judge_readings(points: Sequence[ReadingPoint], values: Mapping[str, float]) 
     `values` are the readings that stand, by key. Current through heat is judged in proportion to the volts just read.
     """
     doubts: dict[str, str] = {}
-    by_circuit: dict[str, list[ReadingPoint]] = {}
+    by_part: dict[str, list[ReadingPoint]] = {}
     for point in points:
         if point.key in values:
-            by_circuit.setdefault(point.circuit, []).append(point)
-    for mine in by_circuit.values():
+            by_part.setdefault(point.about, []).append(point)
+    for mine in by_part.values():
         for key, says in _against_each_other(mine, values):
             doubts.setdefault(key, says)
     return {
         point.key: _judged(_at_volts(point, values), values, doubts.get(point.key))
-        for mine in by_circuit.values() for point in mine
+        for mine in by_part.values() for point in mine
     }  # fmt: skip
 
 

@@ -13,7 +13,7 @@ from typing import Any, Literal
 
 import networkx as nx
 
-from leitung_core.commissioning.steps import OFF
+from leitung_core.commissioning.dead import OFF
 from leitung_core.control.network import Built, build
 from leitung_core.control.supply import bus_of
 from leitung_core.elements.vocabulary import AcSource, Contact, DcSource, DcSupply, Fuse, Jumper, nodes_of

@@ -12,6 +12,7 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
+from leitung_core.commissioning.dead import DEAD_V
 from leitung_core.commissioning.live_ways import Isolator, Kind, Ways
 from leitung_core.elements.vocabulary import Capacitor, Contact, DcSource, nodes_of
 from leitung_core.errors import InputError, Problem
@@ -20,7 +21,6 @@ from leitung_core.solver.compiled import Compiled
 from leitung_core.solver.contacts import Course, Solution, Stretch, settle
 from leitung_core.solver.network import Network
 
-DEAD_V = 5.0
 COUNT = 1_000_000  # one device more weighs more than any preference
 FORCED = 6  # mixes of contacts held by hand, beside all of them closed and all open
 SEED = 20

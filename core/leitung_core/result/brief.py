@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel, ConfigDict
 
-from leitung_core.commissioning.steps import StartUp, start_up
+from leitung_core.commissioning.startup import start_up
+from leitung_core.commissioning.steps import StartUp
 from leitung_core.control.system import System, systems_of
 from leitung_core.findings import Finding
 from leitung_core.plan.model import Plan

@@ -9,6 +9,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict
 
 from leitung_core.commissioning.judge import Verdict
+from leitung_core.commissioning.steps import StartStep, StartUp
 from leitung_core.findings import Finding
 from leitung_core.result.brief import Brief
 from leitung_core.result.stations import Progressed
@@ -63,14 +64,53 @@ def progress(brief: Brief, recorded: Callable[[], Recorded], signed_revision: in
 def left_to_record(brief: Brief, records: Recorded) -> Iterator[str]:
     """Everything that start-up asks for and nobody has recorded, in the order of the work."""
     asked = brief.start_up
-    yield from (step.text for step in asked.steps if step.key not in records.done)
-    yield from (point.text for point in asked.readings if point.key not in records.verdicts)
-    yield from (
-        f"Prove that {test.cause_words} stops the {test.effect}, {test.title}"
-        for test in asked.tests if records.tests.get(test.key) != "passed"
-    )  # fmt: skip
-    yield from (f"{item.device}: set {item.what} to {item.value}" for item in asked.set_up
-                if item.key not in records.settings)  # fmt: skip
+    done = done_steps(asked, records)
+    points = {point.key: point.text for point in asked.readings}
+    tests = {test.key: f"Prove that {test.cause_words} stops the {test.effect}, {test.title}" for test in asked.tests}
+    settings = {item.key: f"{item.device}: set {item.what} to {item.value}" for item in asked.set_up}
+    for step in asked.steps:
+        if step.key not in done and (step.landings or not step.proved_by_records):
+            yield step.text
+        yield from (points[key] for key in step.reads if key not in records.verdicts)
+        yield from (tests[key] for key in step.tests if records.tests.get(key) != "passed")
+        yield from (settings[key] for key in step.settings if key not in records.settings)
+
+
+def done_steps(asked: StartUp, records: Recorded) -> frozenset[str]:
+    """The steps that are done: ticked, or all that belongs to them recorded and as it should be."""
+    return frozenset(step.key for step in asked.steps if _is_done(step, records))
+
+
+def _is_done(step: StartStep, records: Recorded) -> bool:
+    if not step.proved_by_records:
+        return step.key in records.done
+    return (
+        all(records.verdicts.get(key, "outside") != "outside" for key in step.reads)
+        and all(records.tests.get(key) == "passed" for key in step.tests)
+        and records.settings.issuperset(step.settings)
+        and records.landings.issuperset(step.landings)
+    )
+
+
+class NotProved(BaseModel):
+    """Something that a signature would cover unproved: `key` of the step or reading, in which part of the work."""
+
+    model_config = ConfigDict(frozen=True)
+
+    key: str
+    about: str
+    says: str
+
+
+def not_proved(asked: StartUp, records: Recorded) -> list[NotProved]:
+    """Every hold that is not done, interlocks among them, and every reading outside what it should be."""
+    done = done_steps(asked, records)
+    found = [NotProved(key=step.key, about=step.about, says=step.text) for step in asked.steps
+             if step.hold and step.key not in done]  # fmt: skip
+    return found + [
+        NotProved(key=point.key, about=point.about, says=f"{point.text} reads outside what it should")
+        for point in asked.readings if records.verdicts.get(point.key) == "outside"
+    ]  # fmt: skip
 
 
 def _wrong(brief: Brief, records: Recorded) -> Iterator[tuple[str, str]]:

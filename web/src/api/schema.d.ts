@@ -5600,6 +5600,29 @@ export interface components {
             fields: string[];
         };
         /**
+         * Asked
+         * @description A value that is written down with a step: its unit, and the most that it may be, that limit included.
+         */
+        Asked: {
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "V" | "Ω";
+            /** Most */
+            most: number;
+        };
+        /**
+         * Clock
+         * @description How long it takes with every wait waited out, and with waits used for other work; minutes, one pair of hands.
+         */
+        Clock: {
+            /** One After Another Min */
+            one_after_another_min: number;
+            /** Interleaved Min */
+            interleaved_min: number;
+        };
+        /**
          * ItemOut
          * @description An open item.
          */
@@ -5642,20 +5665,6 @@ export interface components {
             ticked: string[];
         };
         /**
-         * LineOut
-         * @description One line of the install as its start-up sees it: what stops it, on it or above it, if anything does.
-         */
-        LineOut: {
-            /** Circuit */
-            circuit: string;
-            /** Name */
-            name: string;
-            /** Stop */
-            stop?: string | null;
-            /** Stop About */
-            stop_about?: string | null;
-        };
-        /**
          * Measured
          * @description What a trial gave, A, V, W: at its peak and settled, on the AC side and, of an inverter, on the DC side.
          */
@@ -5680,6 +5689,32 @@ export interface components {
             cooling_w?: number | null;
         };
         /**
+         * NotProved
+         * @description Something that a signature would cover unproved: `key` of the step or reading, in which part of the work.
+         */
+        NotProved: {
+            /** Key */
+            key: string;
+            /** About */
+            about: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * PartOut
+         * @description A part of the work, a source, a line or a system: what stops it, on it or above it, if anything does.
+         */
+        PartOut: {
+            /** About */
+            about: string;
+            /** Name */
+            name: string;
+            /** Stop */
+            stop?: string | null;
+            /** Stop About */
+            stop_about?: string | null;
+        };
+        /**
          * PhaseOfWork
          * @description A phase of start-up: its name, and whether something is live in it.
          */
@@ -5688,7 +5723,7 @@ export interface components {
              * Id
              * @enum {string}
              */
-            id: "lock_out" | "before_power" | "energise" | "readings";
+            id: "survey" | "lock_out" | "before_power" | "energise" | "running" | "proofs" | "leave";
             /** Name */
             name: string;
             /** Live */
@@ -5701,8 +5736,8 @@ export interface components {
         PointOut: {
             /** Key */
             key: string;
-            /** Circuit */
-            circuit: string;
+            /** About */
+            about: string;
             /** Text */
             text: string;
             /** Terminal From */
@@ -5714,6 +5749,11 @@ export interface components {
              * @enum {string}
              */
             unit: "V" | "A";
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "no_load" | "running";
             /** Expected */
             expected: number | null;
             /** Low */
@@ -5742,6 +5782,11 @@ export interface components {
              * @default false
              */
             split: boolean;
+            /**
+             * Dc
+             * @default false
+             */
+            dc: boolean;
             /** Entries */
             entries: components["schemas"]["ReadingOut"][];
         };
@@ -5768,6 +5813,11 @@ export interface components {
             said: string;
             /** Corrects */
             corrects?: string | null;
+            /**
+             * Passed
+             * @default []
+             */
+            passed: string[];
             /** Reason */
             reason: string;
             /** Author */
@@ -5777,6 +5827,8 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /** Noted At */
+            noted_at?: string | null;
         };
         /**
          * RecordOut
@@ -5786,8 +5838,8 @@ export interface components {
             install: components["schemas"]["InstallOut"];
             /** Phases */
             phases: components["schemas"]["PhaseOfWork"][];
-            /** Lines */
-            lines: components["schemas"]["LineOut"][];
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
             /** Readings */
@@ -5802,6 +5854,9 @@ export interface components {
             trials: components["schemas"]["TrialOut"][];
             /** Left */
             left: number;
+            /** Not Proved */
+            not_proved: components["schemas"]["NotProved"][];
+            clock: components["schemas"]["Clock"];
             /** Open Items */
             open_items: components["schemas"]["ItemOut"][];
             /** Signatures */
@@ -5849,18 +5904,47 @@ export interface components {
             /** Digest */
             digest: string;
             /**
+             * Reasons
+             * @default []
+             */
+            reasons: components["schemas"]["SignedWithout"][];
+            /**
              * At
              * Format: date-time
              */
             at: string;
         };
         /**
+         * SignedWithout
+         * @description Something that was not proved when it was signed, and why it was signed all the same.
+         */
+        SignedWithout: {
+            /** Key */
+            key: string;
+            /** Says */
+            says: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * StepEntryOut
-         * @description A tick, or one taken back.
+         * @description A tick with what was read in it, or one taken back; `passed`: the steps that it was done without.
          */
         StepEntryOut: {
             /** Done */
             done: boolean;
+            /** Value */
+            value?: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Passed
+             * @default []
+             */
+            passed: string[];
             /** Reason */
             reason: string;
             /** Author */
@@ -5870,27 +5954,96 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /** Noted At */
+            noted_at?: string | null;
         };
         /**
          * StepOut
          * @description A step with everything recorded on it, oldest first; the last entry stands.
+         *
+         *     stop: what stops it while the plan stands so. by_records: it is done by what is recorded in it. missing: the steps
+         *     that it needs and that are not done.
          */
         StepOut: {
             /** Key */
             key: string;
-            /** Circuit */
-            circuit: string;
+            /** About */
+            about: string;
             /**
              * Phase
              * @enum {string}
              */
-            phase: "lock_out" | "before_power" | "energise" | "readings";
+            phase: "survey" | "lock_out" | "before_power" | "energise" | "running" | "proofs" | "leave";
             /** Text */
             text: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: string[];
             /** Caution */
             caution?: string | null;
+            /**
+             * Needs
+             * @default []
+             */
+            needs: string[];
+            /**
+             * Hold
+             * @default false
+             */
+            hold: boolean;
+            /**
+             * Does
+             * @default do
+             * @enum {string}
+             */
+            does: "open" | "close" | "read" | "test" | "hold" | "do";
+            /** Device */
+            device?: string | null;
+            /**
+             * Reads
+             * @default []
+             */
+            reads: string[];
+            /**
+             * Tests
+             * @default []
+             */
+            tests: string[];
+            /**
+             * Settings
+             * @default []
+             */
+            settings: string[];
+            /**
+             * Landings
+             * @default []
+             */
+            landings: string[];
+            asks?: components["schemas"]["Asked"] | null;
+            /**
+             * Minutes
+             * @default 1
+             */
+            minutes: number;
+            /**
+             * Wait S
+             * @default 0
+             */
+            wait_s: number;
+            /** Undone By */
+            undone_by?: string | null;
             /** Done */
             done: boolean;
+            /** Live */
+            live: boolean;
+            /** Stop */
+            stop?: string | null;
+            /** By Records */
+            by_records: boolean;
+            /** Missing */
+            missing: string[];
             /** Entries */
             entries: components["schemas"]["StepEntryOut"][];
         };
@@ -5904,6 +6057,11 @@ export interface components {
              * @enum {string}
              */
             outcome: "passed" | "failed" | "taken_back";
+            /**
+             * Passed
+             * @default []
+             */
+            passed: string[];
             /** Reason */
             reason: string;
             /** Author */
@@ -5913,6 +6071,8 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /** Noted At */
+            noted_at?: string | null;
             /** Revision */
             revision: number;
         };
@@ -6071,13 +6231,19 @@ export interface components {
         };
         /**
          * Tick
-         * @description A step done, or taken back with a reason.
+         * @description A step done, with what was read where something is; or taken back with a reason.
+         *
+         *     A reason with one that is done says why what it needs is passed over.
          */
         Tick: {
+            /** Noted At */
+            noted_at?: string | null;
             /** Key */
             key: string;
             /** Done */
             done: boolean;
+            /** Value */
+            value?: number | null;
             /** Reason */
             reason?: string | null;
         };
@@ -6086,6 +6252,8 @@ export interface components {
          * @description What came of a functional test; taken back with a reason.
          */
         Tried: {
+            /** Noted At */
+            noted_at?: string | null;
             /** Key */
             key: string;
             /**
@@ -6128,8 +6296,12 @@ export interface components {
         /**
          * NewReading
          * @description A measured value; `corrects` names the standing entry that it replaces, with a reason.
+         *
+         *     A reason with the first one says why what its step needs is passed over.
          */
         NewReading: {
+            /** Noted At */
+            noted_at?: string | null;
             /** Key */
             key: string;
             /** Value */
@@ -6144,6 +6316,8 @@ export interface components {
          * @description Something left to do.
          */
         NewItem: {
+            /** Noted At */
+            noted_at?: string | null;
             /** Text */
             text: string;
             /** Owner */
@@ -6156,18 +6330,27 @@ export interface components {
          * @description How it was done.
          */
         Closing: {
+            /** Noted At */
+            noted_at?: string | null;
             /** Note */
             note: string;
         };
         /**
          * Sign
-         * @description A name under the revision that was read.
+         * @description A name under the revision that was read; why it is signed without what is not proved, by that or by its part.
          */
         Sign: {
             /** Revision */
             revision: number;
             /** Name */
             name: string;
+            /**
+             * Reasons
+             * @default {}
+             */
+            reasons: {
+                [key: string]: string;
+            };
         };
         /**
          * SheetQuery

@@ -133,7 +133,13 @@ export function usePlan(id: string, username: string, at: number | null = null):
       outbox.add({ path: `${base}/patches`, patch: patchAt(path, value), label, field: path, ...entry }),
     undo: () => outbox.add({ path: `${base}/undo`, label: "Undo" }),
     redo: () => outbox.add({ path: `${base}/redo`, label: "Redo" }),
-    record: (path, body, label, field) => outbox.add({ path: `${base}/${path}`, body, label, field }),
+    record: (path, body, label, field) =>
+      outbox.add({
+        path: `${base}/${path}`,
+        body: { ...(body as object), noted_at: new Date().toISOString() },
+        label,
+        field,
+      }),
     retry: () => outbox.retry(),
     resolve: (mine) => outbox.resolve(mine),
     forget: (field) => setErrors((old) => without(old, field)),

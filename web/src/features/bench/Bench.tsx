@@ -127,9 +127,7 @@ export function Bench({ plan, readOnly, canRecord }: Props) {
     );
   return (
     <Frame side={nav} tabs={tabs}>
-      {sheet === "matrix" && (
-        <Matrix overview={found.data} plan={plan} readOnly={readOnly} canRecord={canRecord} system={system} />
-      )}
+      {sheet === "matrix" && <Matrix overview={found.data} plan={plan} readOnly={readOnly} system={system} />}
       {sheet === "patterns" && (
         <Patterns
           install={install.id}

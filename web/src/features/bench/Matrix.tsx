@@ -1,5 +1,6 @@
 /** Causes against effects: what a rule asks, what the plan asks, what the simulation shows. */
 import { useState } from "react";
+import { Link } from "react-router";
 
 import type { BenchOverview, BenchSystem, CellShown, Patch, TestOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
@@ -14,10 +15,9 @@ interface Props {
   system: BenchSystem;
   plan: PlanHandle;
   readOnly: boolean;
-  canRecord: boolean;
 }
 
-export function Matrix({ overview, system, plan, readOnly, canRecord }: Props) {
+export function Matrix({ overview, system, plan, readOnly }: Props) {
   const [chosen, setChosen] = useState<string | null>(null);
   const { cells } = overview;
   const causes = [...new Set(cells.map((cell) => cell.cause))];
@@ -85,7 +85,6 @@ export function Matrix({ overview, system, plan, readOnly, canRecord }: Props) {
           system={system}
           plan={plan}
           readOnly={readOnly}
-          canRecord={canRecord}
         />
       )}
       <div className="mt-5">
@@ -146,18 +145,11 @@ interface OneProps {
   system: BenchSystem;
   plan: PlanHandle;
   readOnly: boolean;
-  canRecord: boolean;
 }
 
-function One({ cell, test, system, plan, readOnly, canRecord }: OneProps) {
-  const [reason, setReason] = useState("");
+function One({ cell, test, system, plan, readOnly }: OneProps) {
   const last = test?.entries.at(-1);
   const waiting = test !== undefined && waitingFor(plan, test.key);
-  const record = (outcome: "passed" | "failed" | "taken_back") => {
-    if (!test) return;
-    plan.record("tests", { key: test.key, outcome, reason: reason || null }, `${cell.cause_short} and ${cell.effect}`);
-    setReason("");
-  };
   const ask = (stops: boolean) => {
     const patch: Patch = {
       interlocks: { [cell.interlock]: { system: system.key, cause: cell.cause, effect: cell.effect, stops } },
@@ -195,34 +187,19 @@ function One({ cell, test, system, plan, readOnly, canRecord }: OneProps) {
         </p>
       )}
       {waiting && <p className="mt-1 text-sm text-soft">kept here, not sent yet</p>}
-      {canRecord && test && (
-        <div className="mt-3 flex flex-wrap items-center gap-3">
-          {test.outcome === "passed" || test.outcome === "failed" ? (
-            <>
-              <input
-                aria-label="Why it is taken back"
-                placeholder="why"
-                className="min-h-11 rounded-sm border border-ink/60 bg-paper px-3"
-                value={reason}
-                onChange={(event) => setReason(event.target.value)}
-              />
-              <Button disabled={!reason.trim() || waiting} onClick={() => record("taken_back")}>
-                Take the test back
-              </Button>
-            </>
-          ) : cell.outcome !== "stops" ? (
-            <p className="text-soft">Mend the plan first: what goes on here proves nothing on the unit.</p>
+      {cell.wanted && test && (
+        <p className="mt-2">
+          {cell.outcome === "stops" ? (
+            <Link
+              className="font-semibold underline"
+              to={`/installs/${plan.plan?.install.id ?? ""}/start-up?part=devices%2F${system.key}`}
+            >
+              Try it on the unit at Start-up
+            </Link>
           ) : (
-            <>
-              <Button kind="main" disabled={waiting} onClick={() => record("passed")}>
-                Tried on the unit: it stopped
-              </Button>
-              <Button disabled={waiting} onClick={() => record("failed")}>
-                It did not stop
-              </Button>
-            </>
+            <span className="text-soft">Mend the plan first: what goes on here proves nothing on the unit.</span>
           )}
-        </div>
+        </p>
       )}
       {!readOnly && (
         <div className="mt-3 flex gap-2">

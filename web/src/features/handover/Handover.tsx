@@ -135,6 +135,20 @@ function Signatures({ record }: { record: RecordOut }) {
             {when(signature.at)}, signed in as {signature.author}
           </span>
           <span className="block text-sm break-all text-soft">digest {signature.digest}</span>
+          {signature.reasons.length > 0 && (
+            <details className="text-sm">
+              <summary className="min-h-11 cursor-pointer py-2 font-semibold text-warning">
+                signed with {signature.reasons.length} things not proved
+              </summary>
+              <ul className="ml-5 list-disc">
+                {signature.reasons.map((entry) => (
+                  <li key={entry.key}>
+                    {entry.says} <span className="text-soft">Reason: {entry.reason}</span>
+                  </li>
+                ))}
+              </ul>
+            </details>
+          )}
           {signature.revision !== record.install.revision && (
             <span className="mt-1 flex gap-2 font-semibold text-warning">
               <Mark severity="warning" />
@@ -147,15 +161,19 @@ function Signatures({ record }: { record: RecordOut }) {
   );
 }
 
+/** What is not proved, by part of the work: each part is done, or has the reason why it is signed without. */
 function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHandle; person: Person }) {
   const [name, setName] = useState(person.name);
+  const [reasons, setReasons] = useState<Record<string, string>>({});
+  const [without, setWithout] = useState(false);
   const missing = record.left;
-  const outside = record.readings.filter((point) => point.entries.at(-1)?.verdict === "outside").length;
+  const parts = record.parts.filter((part) => record.not_proved.some((entry) => entry.about === part.about));
   function sign(event: SubmitEvent) {
     event.preventDefault();
-    plan.record("signatures", { revision: record.install.revision, name }, "Sign");
+    plan.record("signatures", { revision: record.install.revision, name, reasons }, "Sign");
   }
   const waiting = plan.outbox.waiting.some((write) => write.path.endsWith("/signatures"));
+  if (record.stops.length > 0) return <p className="mt-2 text-stop">A plan that says stop cannot be signed.</p>;
   return (
     <form onSubmit={sign} className="mt-3">
       {missing > 0 && (
@@ -164,25 +182,68 @@ function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHandle; p
           {missing === 1 ? "One thing is" : `${missing} things are`} not recorded. The record will say so.
         </p>
       )}
-      {outside > 0 && (
-        <p className="mb-2 flex gap-2 font-semibold text-stop">
-          <Mark severity="stop" />
-          {outside === 1 ? "A reading lies" : `${outside} readings lie`} outside what the plan says. Find out why first.
-        </p>
+      {parts.length > 0 && !without && (
+        <>
+          <p className="mb-3 flex gap-2 font-semibold text-stop">
+            <Mark severity="stop" />
+            {record.not_proved.length === 1 ? "One thing is" : `${record.not_proved.length} things are`} not proved. Do
+            it at Start-up first.
+          </p>
+          <Button onClick={() => setWithout(true)}>Sign without, and say why</Button>
+        </>
       )}
-      <div className="flex flex-wrap items-center gap-3">
-        <input
-          aria-label="Name under the record"
-          required
-          className={`${field} w-64 text-lg`}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-        <Button type="submit" kind="main" disabled={waiting || record.stops.length > 0}>
-          Sign revision {record.install.revision}
-        </Button>
-      </div>
-      {record.stops.length > 0 && <p className="mt-2 text-stop">A plan that says stop cannot be signed.</p>}
+      {parts.length > 0 && without && (
+        <section aria-label="Not proved" className="mb-4">
+          <p className="flex gap-2 font-semibold text-stop">
+            <Mark severity="stop" />
+            Say for each part why it is signed without what is not proved. What you write is printed.
+          </p>
+          <ul>
+            {parts.map((part) => {
+              const mine = record.not_proved.filter((entry) => entry.about === part.about);
+              const key = part.about.slice(part.about.indexOf("/") + 1);
+              return (
+                <li key={part.about} className="border-t border-rule py-2 first:border-0">
+                  <details>
+                    <summary className="min-h-11 cursor-pointer py-2">
+                      <b>{key}</b> {part.name !== key && part.name}{" "}
+                      <span className="text-soft">{mine.length} not proved</span>
+                    </summary>
+                    <ul className="mb-2 ml-5 list-disc text-sm">
+                      {mine.map((entry) => (
+                        <li key={entry.key}>{entry.says}</li>
+                      ))}
+                    </ul>
+                  </details>
+                  <input
+                    aria-label={`Why ${key} is signed without`}
+                    placeholder={`why ${key} is signed without`}
+                    required
+                    maxLength={200}
+                    className={`${field} w-full`}
+                    value={reasons[part.about] ?? ""}
+                    onChange={(event) => setReasons({ ...reasons, [part.about]: event.target.value })}
+                  />
+                </li>
+              );
+            })}
+          </ul>
+        </section>
+      )}
+      {(parts.length === 0 || without) && (
+        <div className="flex flex-wrap items-center gap-3">
+          <input
+            aria-label="Name under the record"
+            required
+            className={`${field} w-64 text-lg`}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <Button type="submit" kind="main" disabled={waiting}>
+            Sign revision {record.install.revision}
+          </Button>
+        </div>
+      )}
     </form>
   );
 }

@@ -1,0 +1,222 @@
+"""The start-up of a plan (domain 5): source by source, line by line, system by system, in the order of the work."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from leitung_core.circuits.loads import COOLING
+from leitung_core.circuits.result import CircuitResult
+from leitung_core.commissioning.called import at_rest, called, under_load
+from leitung_core.commissioning.clock import clock
+from leitung_core.commissioning.dead import breaker_of, hands_in, line_dead, source_off
+from leitung_core.commissioning.landed import LandingItem, landing_items
+from leitung_core.commissioning.leave import line_left, set_as_planned, source_left, system_left, taken_out
+from leitung_core.commissioning.power import (
+    before_power,
+    feeder_landed,
+    line_on,
+    lines_with_units,
+    source_closed,
+    source_on,
+    source_read,
+)
+from leitung_core.commissioning.predicted import LineReadings, feeder_readings, line_readings
+from leitung_core.commissioning.running import full_calls, interlocks_proved, line_runs, starter_learns, system_runs
+from leitung_core.commissioning.set_up import SetUpItem, set_up
+from leitung_core.commissioning.steps import (
+    PHASES_OF_WORK,
+    ReadingPoint,
+    StartStep,
+    StartUp,
+    WorkPart,
+    in_order,
+    is_live,
+)
+from leitung_core.commissioning.survey import survey
+from leitung_core.commissioning.tests import FunctionalTest, functional_tests
+from leitung_core.control.system import System
+from leitung_core.plant.aids import aid_of
+from leitung_core.plant.order import sources_in_order
+from leitung_core.plant.plant import Plant
+
+# Kinds of unit whose motors or drives have capacitors, beside every one with a compressor or a motor on its plate.
+WITH_CAPACITORS = {*COOLING, "air_handler", "dehumidifier"}
+
+
+def start_up(plant: Plant, systems: Sequence[System], sized: Mapping[str, CircuitResult]) -> StartUp:
+    """The start-up of a plant and of its control systems; `sized` are its lines."""
+    work = _Work(plant, sized)
+    for source_id in work.sources:
+        work.source_dead(source_id)
+    for line in work.lines:
+        work.line_before(line, systems)
+    for source_id in work.sources:
+        work.source_live(source_id)
+    for line in work.lines:
+        work.line_live(line)
+    for system in systems:
+        work.system(system)
+    for line in work.lines:
+        work.line_after(line)
+    for source_id in work.sources:
+        work.source_after(source_id)
+    steps = in_order(work.with_lines())
+    return StartUp(
+        phases=PHASES_OF_WORK, parts=work.parts(systems), steps=steps, readings=work.readings, tests=work.tests,
+        set_up=work.set_up, landings=work.landings, clock=clock(steps),
+    )  # fmt: skip
+
+
+@dataclass
+class _Work:
+    """The work as it is put together. `moved`: the lines that the calls of a drawn system bring to full call."""
+
+    plant: Plant
+    sized: Mapping[str, CircuitResult]
+    steps: list[StartStep] = field(default_factory=list)
+    readings: list[ReadingPoint] = field(default_factory=list)
+    tests: list[FunctionalTest] = field(default_factory=list)
+    set_up: list[SetUpItem] = field(default_factory=list)
+    moved: set[str] = field(default_factory=set)
+
+    def __post_init__(self) -> None:
+        every = sources_in_order(self.plant.plan)
+        self.lines = [line for key in every for line in lines_with_units(self.plant, key)]
+        # A source whose own breaker is the line's has no cover and no main beside it.
+        opened = {self.plant.plan.circuits[line].source for line in self.lines
+                  if not self.plant.lines[line].shares_device}  # fmt: skip
+        for key in list(opened):
+            opened |= {self.plant.plan.circuits[feeder].source for feeder in self.plant.index.feeders_above(key)}
+        self.sources = [key for key in every if key in opened]
+        self.landings: list[LandingItem] = landing_items(self.plant)
+        self.read: dict[str, LineReadings] = {line: line_readings(self.plant, line, self.sized) for line in self.lines}
+        self.unit_of = {line: self.plant.plan.circuits[line].equipment or "" for line in self.lines}
+
+    def devices(self, line: str) -> list[str]:
+        """The devices of a line's unit and of the line, those of the panel apart."""
+        index, types = self.plant.index, self.plant.types
+        mine = [*index.devices_of_unit.get(self.unit_of[line], ()), *index.devices_of_line.get(line, ())]
+        return [key for key in dict.fromkeys(mine) if key in types and types[key].group != "panel"]
+
+    def dangers(self, line: str) -> set[str]:
+        """What can hurt at a line beside the current: only what is there."""
+        unit, circuit = self.plant.plan.equipment[self.unit_of[line]], self.plant.plan.circuits[line]
+        plate, found = unit.nameplate, set()
+        if unit.kind in WITH_CAPACITORS or (plate is not None and (plate.compressors or plate.motors)):
+            found.add("capacitors")
+        if any(segment.place == "roof" for _, segment in circuit.segments()):
+            found.add("roof")
+        if unit.kind == "steam_humidifier":
+            found.add("steam")
+        if any(self.plant.types[key].group == "lamp" for key in self.devices(line)):
+            found.add("ultraviolet")
+        return found
+
+    def source_dead(self, source_id: str) -> None:
+        self.steps.append(source_off(self.plant, source_id))
+        feeder = self.plant.index.fed_by.get(source_id)
+        if feeder is not None:
+            self.steps.append(feeder_landed(self.plant, source_id, feeder))
+
+    def line_before(self, line: str, systems: Sequence[System]) -> None:
+        mine, dangers = self.devices(line), self.dangers(line)
+        capacitors = "capacitors" in dangers
+        self.steps += survey(self.plant, line, mine)
+        self.steps += line_dead(self.plant, line, self._others(line, mine, systems), "roof" in dangers, capacitors)
+        landings = [item.key for item in self.landings if item.device in mine]
+        self.steps += before_power(self.plant, line, hands_in(line, capacitors), landings, mine)
+
+    def _others(self, line: str, mine: Sequence[str], systems: Sequence[System]) -> list[str]:
+        """Breakers of other lines in the control system of a line's unit."""
+        types, own = self.plant.types, breaker_of(self.plant, line)
+        return sorted({
+            key for system in systems if set(mine) & set(system.devices) for key in system.devices
+            if types[key].group == "panel" and types[key].id != "feeder-lugs" and key != own
+        })  # fmt: skip
+
+    def source_live(self, source_id: str) -> None:
+        feeder = self.plant.index.fed_by.get(source_id)
+        mine = [line for line in lines_with_units(self.plant, source_id) if not self.plant.lines[line].shares_device]
+        below = [key for key in self.sources if (fed := self.plant.index.fed_by.get(key)) is not None
+                 and self.plant.plan.circuits[fed].source == source_id]  # fmt: skip
+        self.steps += [source_closed(self.plant, source_id, mine, below), source_on(self.plant, source_id)]
+        if feeder is not None:
+            points = feeder_readings(self.plant, source_id, feeder)
+            self.readings += points
+            self.steps.append(source_read(source_id, [point.key for point in points]))
+
+    def line_live(self, line: str) -> None:
+        at_rest_points = self.read[line].at_rest
+        self.readings += [*at_rest_points, *self.read[line].running]
+        fed = self.plant.plan.circuits[line].source in self.plant.index.fed_by
+        self.steps += line_on(
+            self.plant, line, [point.key for point in at_rest_points], fed, sorted(self.dangers(line))
+        )
+
+    def system(self, system: System) -> None:
+        """A system set, called through, proved and shown."""
+        lines, about = self._lines_of(system), f"devices/{system.key}"
+        items, tests = set_up(system), functional_tests(system)
+        self.set_up += items
+        self.tests += tests
+        on = [f"{line}.disconnect-on" for line in lines]
+        settings = list(set_as_planned(system, [item.key for item in items], on))
+        self.steps += settings
+        of_device = {key: line for line in lines for key in self.devices(line)}
+        rest = list(at_rest(system))
+        self.readings += [*rest, *(point for _, point in under_load(system))]
+        learned = [starter_learns(self.plant, line, device) for line in lines if (device := self._starter(line))]
+        self.steps += learned
+        reads = {line: [point.key for point in self.read[line].running] for line in lines if line not in self.moved}
+        full = full_calls(system, called(system), list(reads))
+        before = [*on, *(step.key for step in (*settings, *learned))]
+        runs = list(system_runs(system, before, rest, reads, of_device))
+        self.moved |= full.keys()
+        self.steps += runs
+        after = [runs[-1].key] if runs else before
+        out = list(taken_out(self.plant, about, system.devices, after))
+        self.steps += out
+        proofs = list(interlocks_proved(system, tests, after, [step.key for step in out], of_device))
+        self.steps += proofs
+        self.steps.append(system_left(about, [proofs[-1].key] if proofs else [*after, *(step.key for step in out)]))
+
+    def _lines_of(self, system: System) -> list[str]:
+        """The lines that feed something in a system."""
+        there = set(system.devices)
+        return [line for line in self.lines if there & set(self.devices(line))]
+
+    def _starter(self, line: str) -> str | None:
+        """The soft starter that is drawn at a line's unit."""
+        found = aid_of(self.plant, self.unit_of[line])
+        return found.device if found.aid.kind == "soft_starter" else None
+
+    def line_after(self, line: str) -> None:
+        if line not in self.moved:
+            self.steps += line_runs(line, [point.key for point in self.read[line].running])
+        self.steps.append(line_left(line, [f"{line}.full-call"]))
+
+    def source_after(self, source_id: str) -> None:
+        self.steps.append(source_left(source_id, [f"sources/{source_id}.main-on"]))
+
+    def with_lines(self) -> list[StartStep]:
+        """The steps, each with the lines of which something is energised in it; those of a line with that line."""
+        return [
+            step.model_copy(update={"lines": [step.about.removeprefix("circuits/")]})
+            if step.about.startswith("circuits/") and is_live(step) else step
+            for step in self.steps
+        ]  # fmt: skip
+
+    def parts(self, systems: Sequence[System]) -> list[WorkPart]:
+        """The parts of the work: sources, lines, systems."""
+        plan = self.plant.plan
+        found = [WorkPart(about=f"sources/{key}", name=plan.sources[key].name or key, lines=[]) for key in self.sources]
+        found += [
+            WorkPart(about=f"circuits/{line}", name=plan.circuits[line].name or plan.equipment[unit].name or "",
+                     lines=[line])
+            for line, unit in self.unit_of.items()
+        ]  # fmt: skip
+        return found + [
+            WorkPart(about=f"devices/{system.key}", name=f"Control of {system.title}", lines=self._lines_of(system))
+            for system in systems
+        ]

@@ -1,0 +1,166 @@
+/** One reading: what it should be, what was read, its verdict; entered, corrected with a reason. */
+import { type SubmitEvent, useState } from "react";
+
+import type { PointOut } from "../../api/client";
+import { say } from "../../drawing/parts";
+import type { FieldError } from "../../plan/usePlan";
+import { parse } from "../../ui/Edit";
+import { Button, Mark } from "../../ui/parts";
+import { when } from "../../ui/when";
+import { Leads } from "./Leads";
+import { isWithin } from "./state";
+
+interface ReadingProps {
+  point: PointOut;
+  error: FieldError | undefined;
+  waiting: boolean;
+  /** What was read and is not sent yet. */
+  entered: number | undefined;
+  disabled: boolean;
+  /** Something that its step needs is not done: the reading needs a reason. */
+  passes: boolean;
+  onRead: (body: { value: unknown; corrects?: string; reason?: string }) => void;
+}
+
+export function Reading({ point, error, waiting, entered, disabled, passes, onRead }: ReadingProps) {
+  const standing = point.entries.at(-1);
+  const [correcting, setCorrecting] = useState(false);
+  const [typed, setTyped] = useState("");
+  const entering = !standing || correcting;
+  function submit(event: SubmitEvent<HTMLFormElement>) {
+    event.preventDefault();
+    const reason = new FormData(event.currentTarget).get("reason") as string | null;
+    onRead({
+      value: parse(typed, "number") ?? null,
+      ...(standing ? { corrects: standing.id } : {}),
+      ...(reason === null ? {} : { reason }),
+    });
+    setCorrecting(false);
+    setTyped("");
+  }
+  const field =
+    "min-h-12 border-b-2 border-ink/50 bg-sheet px-2 text-lg focus:border-copper disabled:border-rule disabled:bg-transparent";
+  return (
+    <li className="border-t border-rule py-3 first:border-0">
+      <div className="flex flex-wrap items-baseline justify-between gap-x-4">
+        <b>{point.text}</b>
+        {standing && (
+          <span className="text-2xl font-bold">
+            {standing.value} {standing.unit}
+          </span>
+        )}
+      </div>
+      {entering && !waiting && (
+        <Leads from={point.terminal_from} to={point.terminal_to} unit={point.unit} dc={point.dc} />
+      )}
+      <Scale point={point} value={entered ?? standing?.value} />
+      {standing && (
+        <p
+          className={`flex items-start gap-2 font-semibold ${standing.verdict === "outside" ? "text-stop" : standing.verdict !== "within" ? "text-warning" : "text-ink"}`}
+        >
+          {standing.verdict !== "within" && <Mark severity={standing.verdict === "outside" ? "stop" : "warning"} />}
+          {standing.said}
+        </p>
+      )}
+      {point.entries.map((entry, index) => (
+        <p key={entry.id} className="text-sm text-soft">
+          <span className={index < point.entries.length - 1 ? "line-through" : ""}>
+            {entry.value} {entry.unit}
+          </span>{" "}
+          {entry.author}, {when(entry.noted_at ?? entry.at)}
+          {entry.reason && `: ${entry.reason}`}
+        </p>
+      ))}
+      {waiting && entered !== undefined && (
+        <p className={isWithin(point, entered) ? "" : "font-semibold text-stop"}>
+          {entered} {point.unit}: {isWithin(point, entered) ? "within" : "outside"} its bounds; kept here, not sent yet
+        </p>
+      )}
+      {error && (
+        <p role="alert" className="text-stop">
+          {error.message} {error.remedy}
+        </p>
+      )}
+      {entering && !waiting && (
+        <form onSubmit={submit} className="mt-1 flex flex-wrap items-center gap-2">
+          <input
+            aria-label={`${point.text}, ${point.unit}`}
+            inputMode="decimal"
+            autoComplete="off"
+            required
+            disabled={disabled}
+            autoFocus={correcting}
+            className={`${field} min-h-16 w-32 text-right text-2xl`}
+            value={typed || (error?.typed ?? "")}
+            onChange={(event) => setTyped(event.target.value)}
+          />
+          <span className="text-soft">{point.unit}</span>
+          {(standing ?? passes) && (
+            <input
+              name="reason"
+              required
+              aria-label={standing ? "Reason of the correction" : "Why is it done before what it needs"}
+              placeholder={standing ? "Why is it corrected" : "Why before what it needs"}
+              className={`${field} min-w-40 grow`}
+            />
+          )}
+          <Button type="submit" kind="main" className="min-h-16 px-6 text-lg" disabled={disabled}>
+            {standing ? "Correct" : "Record"}
+          </Button>
+          {standing && <Button onClick={() => setCorrecting(false)}>Leave it</Button>}
+        </form>
+      )}
+      {standing && !correcting && !waiting && !disabled && (
+        <Button className="mt-1" onClick={() => setCorrecting(true)}>
+          Correct it
+        </Button>
+      )}
+    </li>
+  );
+}
+
+/** The range as a stretch of line between its bounds, with what was read as a mark on it. */
+function Scale({ point, value }: { point: PointOut; value: number | undefined }) {
+  const { low, high, unit, expected } = point;
+  if (low == null || high == null) return <p className="my-1 text-soft">Cannot be judged: {point.basis}.</p>;
+  const place = (figure: number) => Math.min(98, Math.max(2, 20 + ((figure - low) / (high - low || 1)) * 60));
+  const outside = value !== undefined && (value < low || value > high);
+  return (
+    <div
+      className="relative my-1 h-11 max-w-md"
+      role="img"
+      aria-label={`should read ${expected == null ? "" : `about ${say(expected, unit)}, `}${say(low, unit)} to ${say(high, unit)}: ${point.basis}`}
+    >
+      <span aria-hidden className="absolute top-2.5 right-0 left-0 h-px bg-faint" />
+      <span aria-hidden className="absolute top-2 right-[20%] left-[20%] h-1 bg-ink" />
+      {[low, high].map((figure, index) => (
+        <span
+          key={index}
+          aria-hidden
+          className={`absolute top-5 text-sm text-soft ${index ? "left-[80%]" : "left-[20%]"} -translate-x-1/2 whitespace-nowrap`}
+        >
+          {say(figure, unit)}
+        </span>
+      ))}
+      {expected != null && expected > low && expected < high && (
+        <span
+          aria-hidden
+          className="absolute top-1 text-sm whitespace-nowrap text-ink"
+          style={{ left: `${place(expected)}%` }}
+        >
+          <span className="absolute h-3 w-0.5 bg-ink" />
+          {Math.abs(place(expected) - 50) < 14 && (
+            <span className="absolute top-4 -translate-x-1/2">{say(expected, unit)}</span>
+          )}
+        </span>
+      )}
+      {value !== undefined && (
+        <span
+          aria-hidden
+          className={`absolute top-0 h-5 w-1.5 -translate-x-1/2 ${outside ? "bg-stop" : "bg-copper"}`}
+          style={{ left: `${place(value)}%` }}
+        />
+      )}
+    </div>
+  );
+}
