@@ -79,19 +79,25 @@ def _context(found: Checked, user: User) -> dict[str, Any]:
 
 def _parts(record: RecordOut) -> list[dict[str, Any]]:
     """The start-up part by part: how far it came, what was written down or passed over, which holds are not done."""
-    texts = {step.key: step.text for step in record.steps}
+    texts = {step.key: _first(step.text) for step in record.steps}
     found = []
     for part in record.parts:
         steps = [step for step in record.steps if step.about == part.about]
         told = [
-            {"text": step.text, "entry": entry, "before": [texts.get(key, key) for key in entry.passed]}
+            {"text": _first(step.text), "entry": entry, "before": [texts.get(key, key) for key in entry.passed]}
             for step in steps for entry in step.entries if entry.value is not None or entry.passed or not entry.done
         ]  # fmt: skip
         found.append({
             "id": part.about.partition("/")[2], "name": part.name, "done": sum(step.done for step in steps),
-            "all": len(steps), "told": told, "open": [step.text for step in steps if step.hold and not step.done],
+            "all": len(steps), "told": told,
+            "open": [_first(step.text) for step in steps if step.hold and not step.done],
         })  # fmt: skip
     return found
+
+
+def _first(text: str) -> str:
+    """The first sentence of a step: what it is called on paper."""
+    return f"{text.partition('. ')[0].rstrip('.')}."
 
 
 def photos_of(found: Checked, record: RecordOut) -> list[dict[str, Any]]:

@@ -54,7 +54,9 @@ def open_as(demo: None, live_server: Any, browser: Any) -> Iterator[SignIn]:
     trouble: list[str] = []
 
     def open_window(username: str | None = "i.tarn", viewport: dict[str, int] = DESK, **options: Any) -> Page:
-        context = browser.new_context(base_url=live_server.url, viewport=viewport, locale="en-US", **options)
+        context = browser.new_context(
+            base_url=live_server.url, viewport=viewport, locale="en-US", **{"service_workers": "block", **options}
+        )
         context.set_default_timeout(PATIENCE_MS)
         contexts.append(context)
         page = context.new_page()

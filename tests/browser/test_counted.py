@@ -168,10 +168,17 @@ def test_a_thermostat_is_exchanged(hands: Hands) -> None:
     assert hands.count <= 0.6 * 5
 
 
+# The second head's pair the right way round.
+HEADS = {"black": {"b": {"terminal": "HD-2.head.P"}}, "white": {"b": {"terminal": "HD-2.head.M"}}}
+
+
 def test_a_detector_is_proved_on_the_bench_and_on_the_unit(hands: Hands) -> None:
     """26 before: its smoke let happen, what it stops looked at, and all three seen to stop on the unit."""
     page = hands.page
-    mended = {"circuits": {"RT-1": {"ocpd": {"rating_a": 40}}}, "cables": {"TC-2": {"wet": True}}}
+    mended = {
+        "circuits": {"RT-1": {"ocpd": {"rating_a": 40}}},
+        "cables": {"TC-2": {"wet": True}, "HC-2": {"conductors": HEADS}},
+    }
     plan = merge(museum(), {"name": "Gallery roof"} | mended)
     actions.create(User.objects.get(username="i.tarn"), plan, "Install begun")
     page.reload()

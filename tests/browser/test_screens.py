@@ -151,8 +151,10 @@ def test_every_screen_fits_a_phone_and_its_targets_a_glove(open_as: SignIn) -> N
         "els => els.map(e => e.closest('label') ?? e)"
         ".filter(e => e.getBoundingClientRect().height < 44 && e.offsetParent).map(e => e.outerHTML)"
     )
-    for station in ("1", "2", "5", "6", "7"):
+    places = {"1": "site", "2": "lines", "5": "supply", "6": "start-up", "7": "handover"}
+    for station, address in places.items():
         page.keyboard.press(station)
+        page.wait_for_url(f"**/{address}*")
         page.wait_for_load_state("networkidle")
         assert overflow(page) == 0, station
         if station != "2":

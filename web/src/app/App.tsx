@@ -5,6 +5,7 @@ import { Navigate, Route, Routes } from "react-router";
 
 import { api, data, setToken } from "../api/client";
 import { Board } from "../features/board/Board";
+import { Newer } from "../ui/Newer";
 import { Message } from "../ui/parts";
 import { SignIn } from "../ui/SignIn";
 
@@ -35,34 +36,39 @@ export function App() {
   const { person } = session.data;
   if (!person) return <SignIn />;
   return (
-    <Suspense fallback={<main className="p-7 text-soft">Drawing …</main>}>
-      <Routes>
-        <Route path="/" element={<Board person={person} />} />
-        <Route
-          path="/size"
-          element={
-            <QuickSize
-              person={person}
-              draw={(plan) => <Lines plan={plan} readOnly={false} history={false} onHistory={() => undefined} single />}
-            />
-          }
-        />
-        <Route path="/starts" element={<Starts />} />
-        <Route path="/catalogue" element={<Catalogue person={person} />} />
-        <Route path="/rulebook" element={<Rulebook />} />
-        <Route path="/installs/:id" element={<Navigate to="lines" replace />} />
-        <Route path="/installs/:id/:station" element={<Install person={person} />} />
-        <Route
-          path="*"
-          element={
-            <Message title="There is nothing at this address">
-              <a className="underline" href="/">
-                To the installs
-              </a>
-            </Message>
-          }
-        />
-      </Routes>
-    </Suspense>
+    <>
+      <Newer />
+      <Suspense fallback={<main className="p-7 text-soft">Drawing …</main>}>
+        <Routes>
+          <Route path="/" element={<Board person={person} />} />
+          <Route
+            path="/size"
+            element={
+              <QuickSize
+                person={person}
+                draw={(plan) => (
+                  <Lines plan={plan} readOnly={false} history={false} onHistory={() => undefined} single />
+                )}
+              />
+            }
+          />
+          <Route path="/starts" element={<Starts />} />
+          <Route path="/catalogue" element={<Catalogue person={person} />} />
+          <Route path="/rulebook" element={<Rulebook />} />
+          <Route path="/installs/:id" element={<Navigate to="lines" replace />} />
+          <Route path="/installs/:id/:station" element={<Install person={person} />} />
+          <Route
+            path="*"
+            element={
+              <Message title="There is nothing at this address">
+                <a className="underline" href="/">
+                  To the installs
+                </a>
+              </Message>
+            }
+          />
+        </Routes>
+      </Suspense>
+    </>
   );
 }

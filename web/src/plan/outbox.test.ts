@@ -2,9 +2,29 @@ import { beforeEach, expect, test, vi } from "vitest";
 
 import type { Sent } from "../api/client";
 import { Outbox } from "./outbox";
+import type { Row, Store } from "./outboxStore";
 
 const path = "/api/installs/1/patches";
 const patch = { name: "x" };
+
+let rows: Row[] = [];
+let last = 0;
+const store: Store = {
+  all: (box) => Promise.resolve(rows.filter((row) => row.box === box).map((row) => structuredClone(row))),
+  append: (box, write) => {
+    last += 1;
+    rows.push(structuredClone({ seq: last, box, write }));
+    return Promise.resolve(last);
+  },
+  put: (row) => {
+    rows = rows.map((other) => (other.seq === row.seq ? structuredClone(row) : other));
+    return Promise.resolve();
+  },
+  remove: (seq) => {
+    rows = rows.filter((row) => row.seq !== seq);
+    return Promise.resolve();
+  },
+};
 
 function outbox(answers: Sent<unknown>[], revision = () => 7) {
   const send = vi.fn<(path: string, key: string, body: unknown) => Promise<Sent<unknown>>>(() =>
@@ -12,11 +32,12 @@ function outbox(answers: Sent<unknown>[], revision = () => 7) {
   );
   const done = vi.fn();
   const refused = vi.fn();
-  return { box: new Outbox("box", { revision, done, refused }, send), send, done, refused };
+  return { box: new Outbox("box", { revision, done, refused }, send, store), send, done, refused };
 }
 
 beforeEach(() => {
   localStorage.clear();
+  rows = [];
   vi.useFakeTimers();
 });
 
@@ -34,7 +55,7 @@ test("what cannot be sent is kept, survives a closed page, and goes out under th
     { base_revision: 7, patch, only_changed: true },
   ]);
   expect(second.done).toHaveBeenCalledOnce();
-  expect(localStorage.getItem("box")).toBeNull();
+  expect(rows).toEqual([]);
 });
 
 test("a lost connection is tried again by itself, in order", async () => {
@@ -81,4 +102,58 @@ test("a refusal is told and lets the next one through; a lost session keeps ever
   expect(refused).toHaveBeenCalledOnce();
   expect(box.read().trouble).toBe("signed-out");
   expect(box.read().waiting.map((write) => write.label)).toEqual(["two"]);
+});
+
+test("two tabs: each sees what the other keeps, and what one sent the other does not send again", async () => {
+  const first = outbox([]);
+  first.box.add({ path, body: { key: "a" }, label: "one" });
+  await vi.advanceTimersByTimeAsync(0);
+  const second = outbox([
+    { kind: "done", body: 1 },
+    { kind: "done", body: 2 },
+  ]);
+  second.box.add({ path, body: { key: "b" }, label: "two" });
+  await vi.advanceTimersByTimeAsync(0);
+  expect(second.send.mock.calls.map(([, , body]) => body)).toEqual([{ key: "a" }, { key: "b" }]);
+  await vi.advanceTimersByTimeAsync(20_000);
+  expect(first.send).toHaveBeenCalledOnce();
+  expect(first.box.read().waiting).toEqual([]);
+});
+
+test("200 entries over a link that drops requests and answers, killed on the way: each once, in order", async () => {
+  const reached: string[] = [];
+  const answered = new Set<string>();
+  let turn = 0;
+  const link = (_: string, key: string): Promise<Sent<unknown>> => {
+    turn += 1;
+    if (turn % 3 === 0) return Promise.resolve({ kind: "unreachable" });
+    // The server knows the key: what comes a second time is answered and not done again.
+    if (!answered.has(key)) reached.push(key);
+    answered.add(key);
+    return Promise.resolve(turn % 5 === 0 ? { kind: "unreachable" } : { kind: "done", body: turn });
+  };
+  const handlers = { revision: () => 1, done: vi.fn(), refused: vi.fn() };
+  let box = new Outbox("box", handlers, link, store);
+  for (let entry = 0; entry < 200; entry += 1) {
+    box.add({ path, body: { key: String(entry) }, label: String(entry), key: `k${String(entry)}` });
+    await vi.advanceTimersByTimeAsync(100);
+    // The page is killed, its timers with it; the next one finds what was kept.
+    if (entry % 60 === 59) {
+      vi.clearAllTimers();
+      box = new Outbox("box", handlers, link, store);
+    }
+  }
+  await vi.advanceTimersByTimeAsync(600_000);
+  expect(reached).toEqual(Array.from({ length: 200 }, (_, entry) => `k${String(entry)}`));
+  expect(rows).toEqual([]);
+});
+
+test("a device that keeps nothing says so, and sends what it has all the same", async () => {
+  const full: Store = { ...store, append: () => Promise.reject(new DOMException("full", "QuotaExceededError")) };
+  const send = vi.fn(() => Promise.resolve<Sent<unknown>>({ kind: "unreachable" }));
+  const box = new Outbox("box", { revision: () => 1, done: vi.fn(), refused: vi.fn() }, send, full);
+  box.add({ path, body: { key: "a" }, label: "one" });
+  await vi.advanceTimersByTimeAsync(0);
+  expect(box.read().waiting).toHaveLength(1);
+  expect(send).toHaveBeenCalledOnce();
 });

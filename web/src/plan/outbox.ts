@@ -1,8 +1,9 @@
 /**
- * Writes on their way: sent one after the other, kept through a lost connection and a closed page,
- * sent again under the same key until the server has answered.
+ * Writes on their way: each a row of its own in the browser's database, sent in their order by one sender across all
+ * tabs, kept through a lost connection and a closed page, sent again under the same key until the server has answered.
  */
 import { type Conflict, freshKey, type Patch, post, type Problem, type Sent } from "../api/client";
+import { browserStore, type Row, type Store } from "./outboxStore";
 
 export interface Write {
   key: string;
@@ -20,7 +21,8 @@ export interface Write {
   typed?: string;
 }
 
-export type Trouble = "offline" | "signed-out" | null;
+/** full: the device keeps nothing more; what waits is lost with this page. */
+export type Trouble = "offline" | "signed-out" | "full" | null;
 
 export interface OutboxState {
   waiting: readonly Write[];
@@ -34,23 +36,54 @@ export interface Handlers {
   refused: (write: Write, problem: Problem) => void;
 }
 
+/** A row; without a place where the database has not taken it yet, or cannot. */
+type Waiting = Omit<Row, "seq"> & { seq?: number };
+type News = { kind: "changed" } | { kind: "done"; write: Write; body: unknown };
 type Send = (path: string, key: string, body: unknown) => Promise<Sent<unknown>>;
 const RETRY_MS = [1_000, 2_000, 4_000, 8_000, 15_000];
 
+const open = new Map<string, Outbox>();
+
+/** The outbox of an install that is open in this tab. */
+export function outboxOf(install: string): Outbox | undefined {
+  return open.get(install);
+}
+
 export class Outbox {
-  private state: OutboxState;
+  private state: OutboxState = { waiting: [], trouble: null, conflict: null };
+  private rows: Waiting[] = [];
   private readonly listeners = new Set<() => void>();
-  private sending = false;
+  private readonly loaded: Promise<void>;
+  private writing: Promise<unknown> = Promise.resolve();
+  private flushing: Promise<void> | null = null;
   private tries = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private channel: BroadcastChannel | undefined;
 
   constructor(
     private readonly name: string,
     private readonly handlers: Handlers,
     private readonly send: Send = post,
-    private readonly store: Storage = localStorage,
+    private readonly store: Store = browserStore,
   ) {
-    this.state = { waiting: this.restore(), trouble: null, conflict: null };
+    this.loaded = this.bringAlong().then(() => this.load());
+  }
+
+  /** Listen to the other tabs, and be found by the install's id; gives back how that ends. */
+  attach(install: string): () => void {
+    open.set(install, this);
+    if ("BroadcastChannel" in globalThis) {
+      this.channel = new BroadcastChannel(`outbox ${this.name}`);
+      this.channel.onmessage = ({ data }: MessageEvent<News>) => {
+        if (data.kind === "done") this.handlers.done(data.write, data.body);
+        void this.load();
+      };
+    }
+    return () => {
+      if (open.get(install) === this) open.delete(install);
+      this.channel?.close();
+      this.channel = undefined;
+    };
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -60,9 +93,22 @@ export class Outbox {
 
   read = (): OutboxState => this.state;
 
-  add(write: Omit<Write, "key">): void {
-    this.set({ waiting: [...this.state.waiting, { ...write, key: freshKey() }] });
-    void this.flush();
+  /** Take a write in; with a key of its own where it has been tried before. */
+  add(write: Omit<Write, "key"> & { key?: string }): void {
+    const row: Waiting = { box: this.name, write: { ...write, key: write.key ?? freshKey() } };
+    this.rows = [...this.rows, row];
+    this.show();
+    // One after the other: their places in the database are their order.
+    this.writing = this.writing.then(async () => {
+      try {
+        await this.loaded;
+        row.seq = await this.store.append(this.name, row.write);
+        this.tell({ kind: "changed" });
+      } catch {
+        this.set({ trouble: "full" });
+      }
+      void this.flush();
+    });
   }
 
   retry(): void {
@@ -72,31 +118,50 @@ export class Outbox {
 
   /** Send the held change again on top of what the other person did, or let it go. */
   resolve(mine: boolean): void {
-    const [first, ...rest] = this.state.waiting;
+    const [first] = this.rows;
     if (!this.state.conflict || !first) return;
-    const again = { ...first, key: freshKey(), base: undefined };
-    this.set({ waiting: mine ? [again, ...rest] : rest, conflict: null });
-    void this.flush();
+    this.set({ conflict: null });
+    void (async () => {
+      if (mine) {
+        first.write = { ...first.write, key: freshKey(), base: undefined };
+        await this.keep(first);
+      } else await this.drop(first);
+      await this.flush();
+    })();
   }
 
-  async flush(): Promise<void> {
-    if (this.sending) return;
-    this.sending = true;
-    try {
-      while (this.state.waiting.length > 0 && !this.state.conflict && (await this.sendFirst()));
-    } finally {
-      this.sending = false;
-    }
+  flush(): Promise<void> {
+    this.flushing ??= this.alone(() => this.drain()).finally(() => {
+      this.flushing = null;
+      // One that came in just as the last one was done.
+      if (this.rows.length > 0 && !this.state.trouble && !this.state.conflict) void this.flush();
+    });
+    return this.flushing;
+  }
+
+  /** One sender across all tabs: where the browser has locks, the others wait for theirs. */
+  private async alone(work: () => Promise<void>): Promise<void> {
+    await this.loaded;
+    await this.writing;
+    if ("locks" in navigator) await navigator.locks.request(`outbox ${this.name}`, work);
+    else await work();
+  }
+
+  private async drain(): Promise<void> {
+    // Another tab may have sent some of it while this one waited for its turn.
+    await this.load();
+    while (this.rows.length > 0 && !this.state.conflict && (await this.sendFirst()));
   }
 
   /** Whether the next one may be sent. */
   private async sendFirst(): Promise<boolean> {
-    let write = this.state.waiting[0];
-    if (!write) return false;
-    if (write.patch && write.base === undefined) {
-      write = { ...write, base: this.handlers.revision() };
-      this.set({ waiting: [write, ...this.state.waiting.slice(1)] });
+    const row = this.rows[0];
+    if (!row) return false;
+    if (row.write.patch && row.write.base === undefined) {
+      row.write = { ...row.write, base: this.handlers.revision() };
+      await this.keep(row);
     }
+    const { write } = row;
     const body = write.patch
       ? { base_revision: write.base, patch: write.patch, only_changed: true }
       : (write.body ?? {});
@@ -107,8 +172,11 @@ export class Outbox {
     }
     this.tries = 0;
     if (answer.kind === "done") {
-      this.set({ waiting: this.state.waiting.slice(1), trouble: null });
+      // The answer is drawn in the moment in which what was entered is no longer.
+      const dropped = this.drop(row);
       this.handlers.done(write, answer.body);
+      await dropped;
+      this.tell({ kind: "done", write, body: answer.body });
       return true;
     }
     const { problem } = answer;
@@ -120,8 +188,9 @@ export class Outbox {
       this.set({ conflict: problem as Conflict, trouble: null });
       return false;
     }
-    this.set({ waiting: this.state.waiting.slice(1), trouble: null });
+    const dropped = this.drop(row);
     this.handlers.refused(write, problem);
+    await dropped;
     return true;
   }
 
@@ -133,19 +202,55 @@ export class Outbox {
     this.timer = setTimeout(() => void this.flush(), wait);
   }
 
-  private set(change: Partial<OutboxState>): void {
-    this.state = { ...this.state, ...change };
-    if (this.state.waiting.length > 0) this.store.setItem(this.name, JSON.stringify(this.state.waiting));
-    else this.store.removeItem(this.name);
-    for (const listener of this.listeners) listener();
+  /** What an earlier Leitung kept in another place goes into the database, once. */
+  private async bringAlong(): Promise<void> {
+    try {
+      const kept: unknown = JSON.parse(localStorage.getItem(this.name) ?? "[]");
+      for (const write of Array.isArray(kept) ? (kept as Write[]) : []) await this.store.append(this.name, write);
+      localStorage.removeItem(this.name);
+    } catch {
+      // Nothing that can be read: nothing to bring.
+    }
   }
 
-  private restore(): Write[] {
+  /** What waits in the database, whichever tab put it there; behind it what it has not taken yet. */
+  private async load(): Promise<void> {
     try {
-      const kept: unknown = JSON.parse(this.store.getItem(this.name) ?? "[]");
-      return Array.isArray(kept) ? (kept as Write[]) : [];
+      const kept: Waiting[] = await this.store.all(this.name);
+      const mine = new Map(this.rows.map((row) => [row.write.key, row]));
+      const known = new Set(kept.map((row) => row.write.key));
+      this.rows = [
+        ...kept.map((row) => Object.assign(mine.get(row.write.key) ?? row, { seq: row.seq })),
+        ...this.rows.filter((row) => row.seq === undefined && !known.has(row.write.key)),
+      ];
+      this.show();
     } catch {
-      return [];
+      this.set({ trouble: "full" });
     }
+  }
+
+  private async keep(row: Waiting): Promise<void> {
+    if (row.seq !== undefined) await this.store.put({ ...row, seq: row.seq });
+    this.show();
+  }
+
+  private async drop(row: Waiting): Promise<void> {
+    this.rows = this.rows.filter((other) => other !== row);
+    this.set({ trouble: null, waiting: this.rows.map((other) => other.write) });
+    if (row.seq !== undefined) await this.store.remove(row.seq);
+    this.tell({ kind: "changed" });
+  }
+
+  private tell(news: News): void {
+    this.channel?.postMessage(news);
+  }
+
+  private show(): void {
+    this.set({ waiting: this.rows.map((row) => row.write) });
+  }
+
+  private set(change: Partial<OutboxState>): void {
+    this.state = { ...this.state, ...change };
+    for (const listener of this.listeners) listener();
   }
 }

@@ -1,9 +1,10 @@
 /** The photos of an install: all of them at once, and what can be done to them. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useState, useSyncExternalStore } from "react";
 
 import { api, data, freshKey, type Photo, post } from "../api/client";
 import { asBase64, shrunk } from "../ui/files";
+import { outboxOf, type OutboxState } from "./outbox";
 
 export interface Photos {
   all: readonly Photo[];
@@ -37,9 +38,14 @@ export function usePhotos(install: string): Photos {
       let last: Photo | null = null;
       for (const file of files) {
         const body = { about, name: file.name || "photo", base64: await asBase64(await shrunk(file)), plate };
-        const sent = await post<Photo>(`/api/installs/${install}/photos`, freshKey(), body);
+        const [path, write] = [`/api/installs/${install}/photos`, freshKey()];
+        const sent = await post<Photo>(path, write, body);
+        const outbox = outboxOf(install);
         if (sent.kind === "done") last = sent.body;
-        else setTrouble(sent.kind === "refused" ? sent.problem.detail : "Leitung does not answer. Try again.");
+        else if (sent.kind === "refused") setTrouble(sent.problem.detail);
+        // A plate is read by the server: without it there is nothing to wait for.
+        else if (plate || !outbox) setTrouble("Leitung does not answer. Try again.");
+        else outbox.add({ key: write, path, body, label: `Photo ${body.name}` });
       }
       setBusy(false);
       await client.invalidateQueries({ queryKey: key });
@@ -51,4 +57,14 @@ export function usePhotos(install: string): Photos {
       await client.invalidateQueries({ queryKey: key });
     },
   };
+}
+
+const none = { subscribe: () => () => undefined, read: () => null };
+
+/** How many photos of a thing wait here for a signal. */
+export function useKeptPhotos(install: string, about: string): number {
+  const outbox = outboxOf(install) ?? none;
+  const state = useSyncExternalStore<OutboxState | null>(outbox.subscribe, outbox.read);
+  const mine = state?.waiting.filter((write) => write.path.endsWith("/photos")) ?? [];
+  return mine.filter((write) => (write.body as { about?: string }).about === about).length;
 }

@@ -1,10 +1,13 @@
 /** The plan on screen: a change is seen at once, the server's answer replaces it, a refusal takes it back with its words. */
+import "fake-indexeddb/auto";
+
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, useEffect } from "react";
 import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 
 import type { PlanOut } from "../api/client";
+import { browserStore } from "./outboxStore";
 import { complete, type PlanHandle, usePlan } from "./usePlan";
 
 const LENGTH = "circuits/C/run/s1/length_ft";
@@ -41,7 +44,7 @@ function Probe({ onPlan }: { onPlan: (plan: PlanHandle) => void }) {
 }
 
 async function settle() {
-  for (let i = 0; i < 8; i += 1) await act(() => new Promise((next) => setTimeout(next, 0)));
+  for (let i = 0; i < 30; i += 1) await act(() => new Promise((next) => setTimeout(next, 0)));
 }
 
 function length(): number | undefined {
@@ -50,7 +53,8 @@ function length(): number | undefined {
 
 beforeEach(async () => {
   vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
-  localStorage.clear();
+  // A fresh database for each: what one leaves waiting is not sent by the next.
+  for (const row of await browserStore.all("leitung:i.tarn:1")) await browserStore.remove(row.seq);
   answers = [];
   sent = [];
   vi.stubGlobal("fetch", (path: string, init?: RequestInit) => {

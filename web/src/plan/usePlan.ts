@@ -64,6 +64,10 @@ export function usePlan(id: string, username: string, at: number | null = null):
       new Outbox(`leitung:${username}:${id}`, {
         revision: () => client.getQueryData<PlanOut>(["plan", id])?.install.revision ?? 1,
         done(write, body) {
+          if (write.path.endsWith("/photos")) {
+            void client.invalidateQueries({ queryKey: ["photos", id] });
+            return;
+          }
           const answer = body as PlanOut | RecordOut;
           if ("document" in answer) {
             const whole = complete(answer, client.getQueryData<PlanOut>(["plan", id]));
@@ -94,6 +98,7 @@ export function usePlan(id: string, username: string, at: number | null = null):
     [client, id, username],
   );
   const state = useSyncExternalStore(outbox.subscribe, outbox.read);
+  useEffect(() => outbox.attach(id), [outbox, id]);
   // What an earlier page left behind goes out as soon as the plan is there.
   useEffect(() => {
     if (newest) void outbox.flush();

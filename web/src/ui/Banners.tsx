@@ -4,14 +4,32 @@ import type { ReactNode } from "react";
 import type { Conflict } from "../api/client";
 import type { PlanHandle } from "../plan/usePlan";
 import { Button, Mark } from "./parts";
+import { useSignal } from "./shell";
 import { SignInForm } from "./SignIn";
 
 export function Banners({ plan }: { plan: PlanHandle }) {
   const { outbox } = plan;
   const count = outbox.waiting.length;
   const kept = count === 1 ? "1 change is kept here" : `${count} changes are kept here`;
+  const signal = useSignal();
   return (
     <div aria-live="polite">
+      {outbox.trouble === "full" && (
+        <Bar>
+          <p className="grow">
+            <b>This device keeps nothing more.</b> What you enter is lost when the page is closed: free some room, or
+            find a signal first.
+          </p>
+        </Bar>
+      )}
+      {!signal && outbox.trouble === null && (
+        <Bar>
+          <p className="grow">
+            <b>No signal.</b> What stands here was kept before; what you enter is kept on this device and sent in its
+            order.
+          </p>
+        </Bar>
+      )}
       {outbox.trouble === "offline" && (
         <Bar>
           <p className="grow">

@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 
 import type { Photo } from "../api/client";
-import { contentOf, usePhotos } from "../plan/usePhotos";
+import { contentOf, useKeptPhotos, usePhotos } from "../plan/usePhotos";
 import { Button } from "./parts";
 import { when } from "./when";
 
@@ -19,7 +19,8 @@ export function PhotoStrip({ install, about, name, readOnly }: Props) {
   const photos = usePhotos(install);
   const [open, setOpen] = useState<Photo | null>(null);
   const mine = photos.all.filter((photo) => photo.about === about);
-  if (!install || (readOnly && mine.length === 0)) return null;
+  const kept = useKeptPhotos(install, about);
+  if (!install || (readOnly && mine.length === 0 && kept === 0)) return null;
   return (
     <section aria-label={`Photos of ${name}`} className="mt-3">
       <div className="flex flex-wrap items-center gap-2">
@@ -42,6 +43,11 @@ export function PhotoStrip({ install, about, name, readOnly }: Props) {
             )}
           </button>
         ))}
+        {kept > 0 && (
+          <span className="text-sm text-soft">
+            {kept === 1 ? "1 photo" : `${String(kept)} photos`} kept here, not sent yet
+          </span>
+        )}
         {!readOnly && (
           <AddPhoto busy={photos.busy} says="Add a photo" onFiles={(files) => void photos.add(about, files)} />
         )}

@@ -4,6 +4,7 @@ import { type SubmitEvent, useState } from "react";
 
 import { api, type Problem, setToken } from "../api/client";
 import { Button } from "./parts";
+import { seenBy } from "./shell";
 import { Wordmark } from "./Wordmark";
 import { QUALIFIED } from "./caution";
 
@@ -23,6 +24,7 @@ export function SignInForm({ onDone }: { onDone?: () => void }) {
       const body = { username: form.get("username") as string, password: form.get("password") as string };
       const answer = await api.POST("/api/session", { body });
       if (answer.data) {
+        await seenBy(body.username);
         setToken(answer.data.csrf_token);
         client.setQueryData(["session"], answer.data);
         onDone?.();

@@ -6,6 +6,7 @@ import { api, type Board as BoardPage, data, type Person } from "../../api/clien
 import { LookSwitch } from "../../ui/LookSwitch";
 import { Places } from "../../ui/Page";
 import { Wordmark } from "../../ui/Wordmark";
+import { forgetAnswers } from "../../ui/shell";
 import { Button, Message } from "../../ui/parts";
 import { Begin } from "./Begin";
 import { Row } from "./Row";
@@ -157,6 +158,7 @@ function SignOut() {
   async function out() {
     await api.DELETE("/api/session");
     client.clear();
+    await forgetAnswers();
     window.location.assign("/");
   }
   return (

@@ -21,7 +21,9 @@ export function partAt(course: Course, asked: string | null): Part | undefined {
     return step !== undefined && course.missing(step).length === 0;
   };
   const lines = open.filter((part) => part.about.startsWith("circuits/"));
-  return lines.find(ready) ?? open.find(ready) ?? open[0] ?? parts[0];
+  // Where every line is stopped the first of them says so.
+  const stopped = lines.length > 0 ? undefined : parts.find((part) => part.about.startsWith("circuits/"));
+  return stopped ?? lines.find(ready) ?? open.find(ready) ?? open[0] ?? parts[0];
 }
 
 const KINDS = [

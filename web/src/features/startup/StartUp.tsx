@@ -9,6 +9,7 @@ import { waitingFor } from "../../plan/waiting";
 import { Button, Mark, Message } from "../../ui/parts";
 import { PhotoStrip } from "../../ui/PhotoStrip";
 import { SettingRow } from "../../ui/SettingRow";
+import { Keep } from "./Keep";
 import { LockedOut } from "./LockedOut";
 import { idOf, type Part, partAt, Parts, stepsOf } from "./Parts";
 import { Proofs } from "./Proofs";
@@ -61,6 +62,7 @@ export function StartUp({ plan, id, canRecord }: Props) {
         <aside>
           <Figures course={course} part={part} />
           <Time record={record} />
+          <Keep id={id} record={record} />
           <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{record.caution}</p>
         </aside>
       </div>
