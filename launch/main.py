@@ -30,6 +30,7 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
                                      --before FILE: what a soft starter took off each start
   ./leitung lockout PLAN --touch DEVICE[.STRIP] [--json]
   ./leitung start-up PLAN [--json]
+  ./leitung loadout PLAN [--json]
                                      what to open so that what a hand touches is dead; exit 1 where it is not proved
   ./leitung device FILE|-            check a device file written for the catalogue
   ./leitung simulate PLAN --calls cool,fan [--causes smoke] [--off DEVICE] [--at SECONDS] [--probe A:B …] [--json]
@@ -146,6 +147,7 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
             "log",
             "lockout",
             "start-up",
+            "loadout",
         )
     },
     "benchmark": _script("benchmarks/run.py"),

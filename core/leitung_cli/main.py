@@ -121,6 +121,7 @@ app.command("starting")(supply.starting)
 app.command("log")(supply.log)
 app.command("lockout")(work.lockout)
 app.command("start-up")(work.start_up)
+app.command("loadout")(work.loadout)
 
 
 def main() -> None:

@@ -1,4 +1,4 @@
-"""`leitung lockout` and `leitung start-up`: the work as it is computed from a plan, open to be checked."""
+"""`leitung lockout`, `leitung start-up`, `leitung loadout`: the work as it is computed from a plan, to be checked."""
 
 from __future__ import annotations
 
@@ -9,9 +9,11 @@ from leitung_core.cautions import QUALIFIED
 from leitung_core.commissioning.lockout import LockOut, lock_out
 from leitung_core.commissioning.steps import StartUp, is_live
 from leitung_core.commissioning.tests import FunctionalTest
+from leitung_core.loadout.take_off import load_out
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
 from leitung_core.result import check_and_brief
+from leitung_core.sizing import size_all
 
 from leitung_cli.files import FileArgument, JsonOption, load
 from leitung_cli.networks import print_json
@@ -107,3 +109,23 @@ def _print_start_up(found: StartUp) -> None:
     for point in found.readings:
         said = "not known" if point.expected is None else f"about {point.expected:g} {point.unit}"
         print(f"  {point.text}: {said}; {point.basis}")
+
+
+def loadout(plan: FileArgument, as_json: JsonOption = False) -> None:
+    """Count what an install takes along, each thing once, with what it is for."""
+    plant = Plant(read_plan(load(plan)))
+    found = load_out(plant, size_all(plant))
+    if as_json:
+        print_json({"rows": [row.model_dump(mode="json", by_alias=True, exclude_none=True) for row in found.rows],
+                    "unknown": [row.model_dump(mode="json") for row in found.unknown]})  # fmt: skip
+    else:
+        group = ""
+        for row in found.rows:
+            if row.group != group:
+                group = row.group
+                print(group)
+            amount = f"{row.quantity:g} ft" if row.unit == "ft" else f"{row.quantity:g}"
+            print(f"  {amount:>8}  {row.item}  ({', '.join(row.for_[:4])}{' …' if len(row.for_) > 4 else ''})")
+        for lacking in found.unknown:
+            print(f"  not known: {lacking.about}: {lacking.says}")
+    raise SystemExit(0)

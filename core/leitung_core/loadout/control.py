@@ -1,0 +1,69 @@
+"""Communication and control cable with its raceway and straps: what is pulled, both ends with their slack."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+from leitung_core.loadout.power import raceway_rows
+from leitung_core.loadout.rows import Gathered
+from leitung_core.loadout.slack import at_device
+from leitung_core.loadout.supports import supports
+from leitung_core.plant.plant import Plant
+from leitung_core.units import exact
+
+OLD = ("existing", "removed")
+SINGLES = ("singles", "singles-neutral")
+
+
+def cables_taken(plant: Plant, counted: set[str], found: Gathered) -> None:
+    """Every cable that is no stretch of a line; `counted` are those that are."""
+    shared: dict[tuple[str, str, str], Decimal] = {}
+    asked: dict[tuple[str, str, str], list[str]] = {}
+    for key, cable in plant.plan.cables.items():
+        if key in counted or cable.state in OLD or cable.segments is not None or cable.factory_cord:
+            continue
+        make, about = plant.makes[key], f"cables/{key}"
+        lacking = [what for what, known in (("length", make.length_ft), ("construction", make.family),
+                                            ("gauge", make.awg), ("number of conductors", make.count))
+                   if known is None]  # fmt: skip
+        if lacking:
+            found.lacks(about, f"{' and '.join(lacking)} not known")
+        if make.length_ft is None or make.family is None or make.awg is None or make.count is None:
+            continue
+        ends = Decimal(0) if cable.a.device == cable.b.device else (
+            at_device(plant, cable.a.device) + at_device(plant, cable.b.device)
+        )  # fmt: skip
+        strands = f", {make.strands}" if make.strands else ""
+        length = exact(make.length_ft) + ends
+        if make.family_id in SINGLES:
+            item = f"{make.awg} AWG single conductors{strands}"
+            found.add("conductor", item, length * make.count, about, "ft", awg=make.awg, conductors=make.count)
+        else:
+            item = f"{make.awg}-{make.count} {make.family.name}{strands}"
+            found.add("cable", item, length, about, "ft", awg=make.awg, conductors=make.count)
+        _held(plant, key, item, found)
+        for _, stretch in cable.stretches():
+            if stretch.raceway in (None, "none") or stretch.length_ft is None:
+                continue
+            named = str(stretch.raceway), "", stretch.raceway_id or f"{about}/{stretch.order}"
+            shared[named] = max(shared.get(named, Decimal(0)), exact(stretch.length_ft))
+            asked.setdefault(named, []).append(about)
+    for named, length in shared.items():
+        # In the raceway of a line it lies with the line's conductors: that is counted there.
+        if named[2] not in _of_lines(plant):
+            raceway_rows(*named, length, asked[named], found)
+
+
+def _of_lines(plant: Plant) -> set[str]:
+    return {stretch.raceway_id for line in plant.lines.values() for stretch in line.stretches if stretch.raceway_id}
+
+
+def _held(plant: Plant, key: str, item: str, found: Gathered) -> None:
+    make, cable = plant.makes[key], plant.plan.cables[key]
+    support = supports().get(make.family_id or "")
+    if support is None or support.holder is None:
+        return
+    bare = [stretch.length_ft or 0 for _, stretch in cable.stretches() if stretch.raceway in (None, "none")]
+    length = sum(bare) if cable.route else make.length_ft or 0
+    if count := support.holders(float(length)):
+        found.add("support", f"{support.holder} for {item} ({support.article})", count, f"cables/{key}")

@@ -1,0 +1,169 @@
+"""Breakers, disconnects, units and devices, and what closes, caps and marks the conductors at them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from leitung_core.loadout.rows import Gathered
+from leitung_core.plan.vocabulary import unit_kinds
+from leitung_core.plan.wired import CONNECTOR_WORDS, Connector, EndName
+from leitung_core.plant.lines import units_devices
+from leitung_core.plant.make import THIN_FIRST
+from leitung_core.plant.plant import Plant, Post, Wire
+from leitung_core.plant.poles import poles_of
+from leitung_core.units import say
+
+OLD = ("existing", "removed")
+WET = ("outdoor", "roof")
+TYPES = {"nonfused": "non-fused disconnect", "fused": "fused disconnect", "breaker": "breaker disconnect"}
+
+
+def lines_parts(plant: Plant, found: Gathered) -> None:
+    """What stands at the ends of the lines: the device at the source, the disconnect, the receptacle, the label."""
+    for key, line in plant.lines.items():
+        circuit, about = line.circuit, f"circuits/{key}"
+        drawn = _drawn(plant, key, "breaker")
+        poles = poles_of(circuit, line.source, line.unit)
+        ocpd = circuit.ocpd
+        if drawn is not None and plant.plan.devices[drawn].state in OLD:
+            pass
+        elif ocpd is not None and ocpd.rating_a and not line.shares_device:
+            kind, amps = ocpd.type or "breaker", ocpd.rating_a
+            if kind == "breaker":
+                name = f"{say(amps)} A {poles or 'poles not known'}-pole breaker{_for(plant, circuit.source)}"
+                found.add("breaker", name, 1, f"{about}/ocpd", poles=poles, amps=amps)
+            else:
+                found.add("breaker", f"{say(amps)} A fuse", poles or 1, f"{about}/ocpd", poles=poles, amps=amps)
+            if drawn is not None:
+                found.add("breaker", _last(found, "breaker", f"{about}/ocpd"), 0, f"devices/{drawn}", poles=poles,
+                          amps=amps)  # fmt: skip
+        elif not line.shares_device:
+            found.lacks(f"{about}/ocpd", "rating of the breaker not known")
+        _disconnect(plant, key, poles, found)
+        if line.unit is not None:
+            found.add("label", "label for a disconnect, with the line's figures", 1, about)
+
+
+def _for(plant: Plant, source_id: str | None) -> str:
+    source = plant.plan.sources.get(source_id or "")
+    return f" for {source.name or source_id}" if source else ""
+
+
+def _last(found: Gathered, group: str, about: str) -> str:
+    return next(item for (item, of), row in found.rows.items() if of == group and about in row.for_)
+
+
+def _drawn(plant: Plant, line: str, what: str) -> str | None:
+    """The breaker or the switch of a line, where it is drawn as a device."""
+    for device in plant.index.devices_of_line.get(line, ()):
+        kind = plant.types.get(device)
+        if kind is not None and ((what == "breaker" and kind.id.startswith("breaker")) or (
+            what == "disconnect" and kind.id.startswith("disconnect")
+        )):  # fmt: skip
+            return device
+    return None
+
+
+def _disconnect(plant: Plant, line: str, poles: int | None, found: Gathered) -> None:
+    off, drawn = plant.plan.circuits[line].disconnect, _drawn(plant, line, "disconnect")
+    if drawn is not None and plant.plan.devices[drawn].state in OLD:
+        return
+    if off is None and drawn is None:
+        return
+    about = [f"circuits/{line}/disconnect"] if off is not None else []
+    about += [f"devices/{drawn}"] if drawn is not None else []
+    if off is None or off.rating_a is None:
+        found.lacks(about[0], "rating of the disconnect not known")
+    amps = off.rating_a if off is not None else None
+    rated = f"{say(amps)} A " if amps else ""
+    kind = TYPES[off.type] if off is not None and off.type else "disconnect"
+    name = f"{rated}{f'{poles}-pole ' if poles else ''}{kind}"
+    for place, one in enumerate(about):
+        found.add("disconnect", name, 1 if place == 0 else 0, one, poles=poles, amps=amps)
+
+
+def units_taken(plant: Plant, found: Gathered) -> None:
+    """The units themselves; the devices that are their electrical part come with them."""
+    named = {row["kind"]: row["name"] for row in unit_kinds()}
+    for key, unit in plant.plan.equipment.items():
+        name = " ".join(word for word in (named.get(unit.kind, unit.kind), unit.maker, unit.model) if word)
+        found.add("device", name, unit.quantity or 1, f"equipment/{key}")
+
+
+def devices_taken(plant: Plant, found: Gathered) -> None:
+    """Every device that is drawn, is new, and is neither a breaker, a disconnect nor part of a unit."""
+    inside = {device for line in plant.plan.circuits.values() if line.equipment
+              for device in units_devices(plant, line)}  # fmt: skip
+    for key, device in plant.plan.devices.items():
+        kind = plant.types.get(key)
+        if device.state in OLD:
+            continue
+        if kind is None:
+            found.lacks(f"devices/{key}", "what device it is is not known")
+            continue
+        if key in inside or kind.kinds or kind.id.startswith(("breaker", "disconnect")):
+            if kind.id.startswith(("breaker", "disconnect")) and device.circuit is None:
+                found.lacks(f"devices/{key}", "of which line it is is not known")
+            continue
+        name = " ".join(word for word in (kind.name, kind.maker, kind.model) if word)
+        found.add("device", name, 1, f"devices/{key}")
+
+
+def ends_taken(plant: Plant, found: Gathered) -> None:
+    """Connectors at leads and joints, caps, spades, markers: by how conductors end."""
+    for post in plant.posts.values():
+        if plant.plan.devices[post.device_id].state in OLD:
+            continue
+        landed = [(wire, end) for wire, end in plant.on.get(post.ref, ()) if wire.cable.state != "removed"]
+        new = [(wire, end) for wire, end in landed if wire.cable.state != "existing"]
+        if not new:
+            continue
+        about = f"devices/{post.device_id}"
+        if post.terminal.hardware == "lead":
+            said = next((wire.end(end).connector for wire, end in new if wire.end(end).connector), None)
+            words = CONNECTOR_WORDS[said or _usual(plant, post)]
+            found.add("connector", f"{words} for {len(landed) + 1} x {_thickest(landed)}", 1, about)
+        elif post.terminal.hardware == "spade":
+            for wire, _ in new:
+                found.add("terminal", f"female spade, {_gauge(wire)}", 1, about)
+    for key, capped in _caps(plant):
+        found.add("connector", "cap for a conductor that is not used", capped, key)
+    for cable_id, cable in plant.plan.cables.items():
+        if cable.state in OLD:
+            continue
+        for name, joint in cable.joints.items():
+            words = CONNECTOR_WORDS[joint.connector or ("sealed" if joint.spot in WET else "twist_on")]
+            wires = plant.wires[cable_id]
+            found.add("connector", f"{words} for 2 x {_gauge(wires[0]) if wires else 'gauge not known'}", len(wires),
+                      f"cables/{cable_id}/joints/{name}")  # fmt: skip
+        if not cable.for_test:
+            found.add("label", "marker for the end of a cable", 2, f"cables/{cable_id}")
+
+
+def _usual(plant: Plant, post: Post) -> Connector:
+    """By place: sealed where it is wet, crimped where it vibrates, else twisted on."""
+    device = plant.plan.devices[post.device_id]
+    if device.spot in WET:
+        return "sealed"
+    return "crimp" if device.spot == "vehicle" or plant.types[post.device_id].moves else "twist_on"
+
+
+def _gauge(wire: Wire) -> str:
+    return f"{wire.make.awg} AWG" if wire.make.awg else "gauge not known"
+
+
+def _thickest(landed: Sequence[tuple[Wire, EndName]]) -> str:
+    """The gauge that a connector has to take."""
+    known = sorted((wire.make.awg for wire, _ in landed if wire.make.awg), key=THIN_FIRST.index)
+    return f"{known[-1]} AWG" if known else "gauge not known"
+
+
+def _caps(plant: Plant) -> Iterator[tuple[str, int]]:
+    for key, device in plant.plan.devices.items():
+        count = sum(bool(capped) for capped in device.capped.values())
+        if count and device.state not in OLD:
+            yield f"devices/{key}", count
+    for key, cable in plant.plan.cables.items():
+        ends = [end for wire in plant.wires[key] for end in (wire.end("a"), wire.end("b"))]
+        if cable.state not in OLD and (count := sum(bool(end.capped) for end in ends)):
+            yield f"cables/{key}", count

@@ -1,0 +1,165 @@
+"""Cable, conductors, raceway, fittings and straps of the lines: each stretch once, whoever drew it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+from math import ceil
+
+from leitung_core.circuits.fill import circuit_conductors
+from leitung_core.circuits.result import CircuitResult
+from leitung_core.loadout.rows import Gathered
+from leitung_core.loadout.slack import OTHER_FT, PANEL_FT, at_device, at_source, at_unit
+from leitung_core.loadout.supports import supports
+from leitung_core.plant.lines import Line, Stretch
+from leitung_core.plant.plant import Plant
+from leitung_core.plant.size_document import spec_of
+from leitung_core.units import exact, say_size
+
+STICK_FT = 10
+Sized = Mapping[str, CircuitResult]
+
+
+@dataclass(frozen=True)
+class Piece:
+    """Stretches that are one cable, or one set of conductors drawn in at once; slack at both of its ends, ft."""
+
+    stretches: tuple[Stretch, ...]
+    slack_ft: Decimal
+
+
+def lines_taken(plant: Plant, sized: Sized, found: Gathered) -> None:
+    """Everything that the runs of the lines take."""
+    raceways: dict[tuple[str, str, str], Decimal] = {}
+    asked: dict[tuple[str, str, str], list[str]] = {}
+    for key, line in plant.lines.items():
+        for piece in pieces(plant, line):
+            _wire(plant, key, piece, sized.get(key), found)
+        chosen = {one.about: one.raceway_size for one in sized[key].segments} if key in sized else {}
+        for stretch in line.stretches:
+            _raceway(stretch, chosen.get(stretch.about), raceways, asked)
+    for named, length in raceways.items():
+        raceway_rows(*named, length, asked[named], found)
+
+
+def pieces(plant: Plant, line: Line) -> Iterator[Piece]:
+    """The run in pieces: one for each cable that is drawn, else one for like stretches in a row."""
+    groups: list[list[Stretch]] = []
+    for stretch in line.stretches:
+        if groups and _same(groups[-1][-1], stretch):
+            groups[-1].append(stretch)
+        else:
+            groups.append([stretch])
+    for place, group in enumerate(groups):
+        cable = plant.plan.cables.get(group[0].cable or "")
+        if cable is not None:
+            slack = at_device(plant, cable.a.device) + at_device(plant, cable.b.device)
+        else:
+            far = PANEL_FT if line.circuit.feeds else at_unit(line.unit)
+            slack = (at_source(line.source) if place == 0 else OTHER_FT) + (
+                far if place == len(groups) - 1 else OTHER_FT
+            )
+        yield Piece(tuple(group), slack)
+
+
+def _same(one: Stretch, other: Stretch) -> bool:
+    if one.cable or other.cable:
+        return one.cable == other.cable
+    a, b = one.segment, other.segment
+    return (a.method, a.raceway, a.conductor, a.material, a.existing) == (
+        b.method, b.raceway, b.conductor, b.material, b.existing,
+    )  # fmt: skip
+
+
+def _wire(plant: Plant, line_id: str, piece: Piece, sized: CircuitResult | None, found: Gathered) -> None:
+    """The cable or the single conductors of a piece."""
+    new = [one for one in piece.stretches if not one.segment.existing and not _is_old(plant, one)]
+    if not new:
+        return
+    segment, spec = new[0].segment, spec_of(plant, line_id)
+    number = circuit_conductors(spec) if spec is not None else None
+    size = segment.conductor or (sized.conductor if sized else None)
+    method = plant.book.methods.get(segment.method or "")
+    for stretch in new:
+        lacking = [
+            what for what, known in (
+                ("length", stretch.segment.length_ft is not None), ("method", segment.method is not None),
+                ("conductor", size is not None), ("number of conductors", number is not None),
+            ) if not known
+        ]  # fmt: skip
+        if lacking:
+            found.lacks(stretch.about, f"{' and '.join(lacking)} not known")
+    known = [one for one in new if one.segment.length_ft is not None]
+    if not known or segment.method is None or size is None or number is None:
+        return
+    # Without slack where an end of it is not known yet.
+    length = sum((exact(one.segment.length_ft or 0) for one in known), piece.slack_ft)
+    metal = " aluminium" if segment.material == "Al" else ""
+    about = [one.about for one in known]
+    if method is None or method.is_cable:
+        if segment.factory_cord:
+            return
+        item = f"{size}-{number}{metal} {segment.method} with ground"
+        _each(found, "cable", item, length, about, awg=size, conductors=number)
+        support = supports().get(segment.method)
+        if support and support.fitting:
+            found.add("fitting", f"{support.fitting} for {item}", 2, about[0])
+    else:
+        _each(found, "conductor", f"{say_size(size)}{metal} {method.name}", length * number, about, awg=size,
+              conductors=number)  # fmt: skip
+        ground = plant.lines[line_id].circuit.egc or (sized.proposed_egc or sized.egc if sized else None)
+        if ground:
+            _each(found, "conductor", f"{say_size(ground)}{metal} {method.name}, green", length, about, awg=ground,
+                  conductors=1)  # fmt: skip
+        else:
+            found.lacks(about[0], "grounding conductor not known")
+    _holders(segment.method if method is None or method.is_cable else None, known, found)
+
+
+def _is_old(plant: Plant, stretch: Stretch) -> bool:
+    cable = plant.plan.cables.get(stretch.cable or "")
+    return cable is not None and cable.state in ("existing", "removed")
+
+
+def _each(found: Gathered, group: str, item: str, length: Decimal, about: list[str], awg: str, conductors: int) -> None:
+    """A length asked for by several stretches: told once, for all of them."""
+    for place, one in enumerate(about):
+        found.add(group, item, length if place == 0 else 0, one, "ft", awg=awg, conductors=conductors)  # type: ignore[arg-type]
+
+
+def _holders(method: str | None, stretches: list[Stretch], found: Gathered) -> None:
+    support = supports().get(method or "")
+    if support is None or support.holder is None:
+        return
+    for stretch in stretches:
+        if stretch.segment.raceway is None and (count := support.holders(stretch.segment.length_ft or 0)):
+            found.add("support", f"{support.holder} for {method} ({support.article})", count, stretch.about)
+
+
+Named = tuple[str, str, str]
+
+
+def _raceway(stretch: Stretch, size: str | None, lengths: dict[Named, Decimal], asked: dict[Named, list[str]]) -> None:
+    """The raceway of a stretch; one that several share is as long as the longest stretch in it."""
+    segment = stretch.segment
+    if segment.raceway is None or segment.existing or segment.length_ft is None:
+        return
+    named = segment.raceway, segment.raceway_size or size or "", stretch.raceway_id or stretch.about
+    lengths[named] = max(lengths.get(named, Decimal(0)), exact(segment.length_ft))
+    asked.setdefault(named, []).append(stretch.about)
+
+
+def raceway_rows(kind: str, size: str, _: str, length: Decimal, about: list[str], found: Gathered) -> None:
+    """Whole sticks of a raceway, its couplings, what closes it at both ends, its straps."""
+    flexible = kind in ("LFNC", "LFMC", "FMC")
+    name = f"{size} in {kind}" if size else f"{kind}, size to be chosen"
+    sticks = ceil(length / STICK_FT)
+    for place, one in enumerate(about):
+        found.add("raceway", name, sticks * STICK_FT if place == 0 else 0, one, "ft")
+    support = supports()[kind]
+    found.add("fitting", f"{name} {support.fitting}", 2, about[0])
+    if not flexible and sticks > 1:
+        found.add("fitting", f"{name} coupling", sticks - 1, about[0])
+    if support.holder and (count := support.holders(float(length))):
+        found.add("support", f"{name} {support.holder} ({support.article})", count, about[0])
