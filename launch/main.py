@@ -31,6 +31,7 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung lockout PLAN --touch DEVICE[.STRIP] [--json]
   ./leitung start-up PLAN [--json]
   ./leitung loadout PLAN [--json]
+  ./leitung week FILE [--json]
                                      what to open so that what a hand touches is dead; exit 1 where it is not proved
   ./leitung device FILE|-            check a device file written for the catalogue
   ./leitung simulate PLAN --calls cool,fan [--causes smoke] [--off DEVICE] [--at SECONDS] [--probe A:B …] [--json]
@@ -148,6 +149,7 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
             "lockout",
             "start-up",
             "loadout",
+            "week",
         )
     },
     "benchmark": _script("benchmarks/run.py"),

@@ -1,4 +1,4 @@
-"""`leitung lockout`, `leitung start-up`, `leitung loadout`: the work as it is computed from a plan, to be checked."""
+"""`leitung lockout`, `start-up`, `loadout`, `week`: the work as it is computed from a plan, to be checked."""
 
 from __future__ import annotations
 
@@ -14,6 +14,8 @@ from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
 from leitung_core.result import check_and_brief
 from leitung_core.sizing import size_all
+from leitung_core.week.document import read_week
+from leitung_core.week.plan import Planned, plan_week
 
 from leitung_cli.files import FileArgument, JsonOption, load
 from leitung_cli.networks import print_json
@@ -129,3 +131,26 @@ def loadout(plan: FileArgument, as_json: JsonOption = False) -> None:
         for lacking in found.unknown:
             print(f"  not known: {lacking.about}: {lacking.says}")
     raise SystemExit(0)
+
+
+def week(file: FileArgument, as_json: JsonOption = False) -> None:
+    """Plan a crew's week: fewest visits, least idling, as early as can be; or say what cannot all be had."""
+    found = plan_week(read_week(load(file)))
+    if as_json:
+        print_json(found.model_dump(mode="json", by_alias=True, exclude_none=True))
+    else:
+        _print_week(found)
+    raise SystemExit(0 if found.assignments else 1)
+
+
+def _print_week(found: Planned) -> None:
+    if not found.assignments:
+        print(f"{found.status}: cannot all be had: {', '.join(found.conflict) or 'not found in time'}")
+        return
+    print(f"{found.status}: {found.visits} visits, {found.idle_min} minutes idle")
+    day = ""
+    for row in found.assignments:
+        if row.day != day:
+            day = row.day
+            print(day)
+        print(f"  {row.from_} to {row.to}  {row.task}  ({', '.join(row.people)})")

@@ -1,0 +1,172 @@
+"""The week as a constraint model (CP-SAT): where each task may lie, who does it, what keeps people apart."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Iterator
+from dataclasses import dataclass, field
+from datetime import date
+from functools import cached_property
+from itertools import combinations
+from typing import Any
+
+from ortools.sat.python import cp_model
+
+from leitung_core.week.document import DAY_MIN, SHOP, Task, Week, minutes
+
+KINDS = ("window", "after", "off", "hours", "travel", "skills")
+Bool = Any  # a literal of the solver: a variable, its negation, or a constant
+
+
+@dataclass
+class Model:
+    """The model of a week with some of its tasks and some kinds of what binds them; left out: all.
+
+    start: minutes after midnight of the first day. on: whether a task lies on a day. does: whether a person does it.
+    seats: for each skill of a task, who may take it.
+    """
+
+    week: Week
+    tasks: list[Task]
+    kinds: Collection[str] = KINDS
+    cp: cp_model.CpModel = field(default_factory=cp_model.CpModel)
+    start: dict[str, Any] = field(default_factory=dict)
+    on: dict[tuple[str, date], Bool] = field(default_factory=dict)
+    does: dict[tuple[str, str], Bool] = field(default_factory=dict)
+    seats: dict[str, list[dict[str, Bool]]] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        self.days = sorted(self.week.days)
+        for task in self.tasks:
+            self._place(task)
+            self._people(task)
+        self._order()
+        self._one_at_a_time()
+        self._between_sites()
+        self._out_and_back()
+
+    @cached_property
+    def hours(self) -> tuple[int, int]:
+        """Between which minutes of a day there is work."""
+        return (minutes(self.week.from_), minutes(self.week.to)) if "hours" in self.kinds else (0, DAY_MIN)
+
+    def travel(self, a: str, b: str) -> int:
+        return self.week.travel(a, b) if "travel" in self.kinds else 0
+
+    def end(self, task: Task) -> Any:
+        return self.start[task.id] + task.minutes
+
+    def _spans(self, task: Task) -> Iterator[tuple[date, int, int]]:
+        """The stretches of days within which a task may lie, minutes of the day."""
+        low, high = self.hours
+        if task.windows is None or "window" not in self.kinds:
+            yield from ((day, low, high) for day in self.days)
+            return
+        for window in task.windows:
+            first, last = max(low, minutes(window.from_)), min(high, minutes(window.to))
+            if last - first >= task.minutes:
+                yield window.day, first, last
+
+    def _place(self, task: Task) -> None:
+        """A task lies within one day, and whole within one of its windows."""
+        chosen: dict[date, list[Bool]] = defaultdict(list)
+        at = self.cp.new_int_var(0, (self.days[-1] - self.days[0]).days * DAY_MIN + DAY_MIN, f"start {task.id}")
+        self.start[task.id] = at
+        for number, (day, first, last) in enumerate(self._spans(task)):
+            here = self.cp.new_bool_var(f"{task.id} in {number}")
+            base = self.week.offset(day)
+            self.cp.add(at >= base + first).only_enforce_if(here)
+            self.cp.add(at <= base + last - task.minutes).only_enforce_if(here)
+            chosen[day].append(here)
+        self.cp.add_exactly_one(one for several in chosen.values() for one in several)
+        for day in self.days:
+            on = self.cp.new_bool_var(f"{task.id} on {day}")
+            self.cp.add(sum(chosen[day]) == on)
+            self.on[task.id, day] = on
+
+    def _people(self, task: Task) -> None:
+        """One person for each skill that is named, and nobody for two of them."""
+        takes: dict[str, list[Bool]] = defaultdict(list)
+        for number, skill in enumerate(task.skills):
+            able = [one.id for one in self.week.people if skill in one.skills or "skills" not in self.kinds]
+            chosen = {person: self.cp.new_bool_var(f"{task.id} {number} {person}") for person in able}
+            self.cp.add_exactly_one(chosen.values())
+            self.seats.setdefault(task.id, []).append(chosen)
+            for person, one in chosen.items():
+                takes[person].append(one)
+        for person in (one.id for one in self.week.people):
+            does = self.cp.new_bool_var(f"{task.id} by {person}")
+            self.cp.add(sum(takes[person]) == does)
+            self.does[task.id, person] = does
+
+    def _order(self) -> None:
+        if "after" not in self.kinds:
+            return
+        by_id = {task.id: task for task in self.tasks}
+        for task in self.tasks:
+            for before in task.after:
+                if before.task in by_id:
+                    self.cp.add(self.start[task.id] >= self.end(by_id[before.task]) + before.wait_min)
+
+    def _one_at_a_time(self) -> None:
+        for person in self.week.people:
+            spans = [
+                self.cp.new_optional_fixed_size_interval_var(
+                    self.start[task.id], task.minutes, self.does[task.id, person.id], f"{task.id} {person.id}"
+                )
+                for task in self.tasks
+            ]
+            if "off" in self.kinds:
+                for off in person.off:
+                    begin, length = self.week.offset(off.day) + minutes(off.from_), minutes(off.to) - minutes(off.from_)
+                    spans.append(self.cp.new_fixed_size_interval_var(begin, length, f"off {person.id}"))
+            self.cp.add_no_overlap(spans)
+
+    def _between_sites(self) -> None:
+        """From one site to another somebody is on the way."""
+        for one, other in combinations(self.tasks, 2):
+            way = self.travel(one.site, other.site)
+            if not way:
+                continue
+            first = self.cp.new_bool_var(f"{one.id} before {other.id}")
+            for person in self.week.people:
+                both = [self.does[one.id, person.id], self.does[other.id, person.id]]
+                self.cp.add(self.start[other.id] >= self.end(one) + way).only_enforce_if(first, *both)
+                self.cp.add(self.start[one.id] >= self.end(other) + way).only_enforce_if(~first, *both)
+
+    def _out_and_back(self) -> None:
+        """Everybody begins and ends the day at the shop, the ways within the hours."""
+        low, high = self.hours
+        for task in self.tasks:
+            way = self.travel(SHOP, task.site)
+            if not way:
+                continue
+            over = [other for other in self.tasks if other.id != task.id and self._shorter_over(other, task, way)]
+            base = sum(self.week.offset(day) * self.on[task.id, day] for day in self.days)
+            out, back = self.start[task.id] >= base + low + way, self.end(task) <= base + high - way
+            if not over:
+                self.cp.add(out)
+                self.cp.add(back)
+                continue
+            # Only whoever comes straight from the shop, or goes straight there, takes that way.
+            for person in self.week.people:
+                self._unless(task, person.id, over, out, before=True)
+                self._unless(task, person.id, over, back, before=False)
+
+    def _shorter_over(self, other: Task, task: Task, way: int) -> bool:
+        return self.travel(SHOP, other.site) + self.travel(other.site, task.site) < way
+
+    def _unless(self, task: Task, person: str, over: list[Task], bound: Any, before: bool) -> None:
+        """A bound on a task of a person, unless another task on the same day lies before it, or behind it."""
+        others = []
+        for other in over:
+            there = self.cp.new_bool_var("")
+            self.cp.add_implication(there, self.does[other.id, person])
+            for day in self.days:
+                self.cp.add(self.on[other.id, day] == self.on[task.id, day]).only_enforce_if(there)
+            apart = self.start[task.id] >= self.end(other) if before else self.start[other.id] >= self.end(task)
+            self.cp.add(apart).only_enforce_if(there)
+            others.append(there)
+        alone = self.cp.new_bool_var("")
+        self.cp.add_bool_or([alone, *others])
+        self.cp.add(bound).only_enforce_if(alone, self.does[task.id, person])

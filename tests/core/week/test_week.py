@@ -1,0 +1,204 @@
+"""The week: small ones by hand, a crew's against first come first served, generated ones held to every rule."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from leitung_core.errors import InputError
+from leitung_core.week.document import Week, minutes, read_week
+from leitung_core.week.measure import Put, measured
+from leitung_core.week.plan import Planned, cannot, conflict_of, plan_week
+
+from tests.core.week.cases import crew_week
+
+Json = dict[str, Any]
+MON, TUE = "2026-12-07", "2026-12-08"
+
+
+def week(*tasks: Json, people: list[Json] | None = None, **more: Any) -> Json:
+    crew = people or [{"id": "odo", "skills": ["licensed", "installer"]}, {"id": "wyn", "skills": ["installer"]}]
+    return {"days": [MON, TUE], "from": "07:00", "to": "16:00", "people": crew,
+            "travel_min": [{"a": "shop", "b": "museum", "min": 30}], "tasks": list(tasks), **more}  # fmt: skip
+
+
+def task(name: str, length: int, *skills: str, site: str = "museum", **more: Any) -> Json:
+    return {"id": name, "site": site, "minutes": length, "skills": list(skills or ["installer"]), **more}
+
+
+def figures(found: Planned) -> tuple[Any, ...]:
+    return found.status, found.visits, found.idle_min, found.end_sum_min
+
+
+def test_two_tasks_by_hand() -> None:
+    """30 minutes out: 120 from 7:30 to 9:30, then both hands for 90 to 11:00. Ends 150 and 240; two visits."""
+    found = plan_week(read_week(week(
+        task("rough", 120), task("pull", 90, "installer", "installer", after=[{"task": "rough"}])
+    )))  # fmt: skip
+    assert figures(found) == ("optimal", 2, 0, 390)
+    assert [(row.task, row.day, row.from_, row.to) for row in found.assignments] == [
+        ("rough", MON, "07:30", "09:30"), ("pull", MON, "09:30", "11:00"),
+    ]  # fmt: skip
+
+
+def test_the_fewest_visits_come_before_the_earliest_end() -> None:
+    """Two tasks of 60 could be done side by side by half past eight; one visit does both: 8:30 and 9:30."""
+    assert figures(plan_week(read_week(week(task("a", 60), task("b", 60))))) == ("optimal", 1, 0, 90 + 150)
+
+
+def test_a_wait_is_idle_unless_something_else_is_done_in_it() -> None:
+    first, then = task("a", 60), task("b", 30, after=[{"task": "a", "wait_min": 120}])
+    assert figures(plan_week(read_week(week(first, then)))) == ("optimal", 1, 120, 90 + 240)
+    assert figures(plan_week(read_week(week(first, then, task("c", 120))))) == ("optimal", 1, 0, 90 + 240 + 210)
+
+
+def test_a_window_an_absence_and_the_way_back_bind() -> None:
+    window = {"day": TUE, "from": "14:00", "to": "16:00"}
+    found = plan_week(read_week(week(task("panel", 60, "licensed", windows=[window]))))
+    assert [(row.people, row.day, row.from_) for row in found.assignments] == [(["odo"], TUE, "14:00")]
+    # An hour and a half with half an hour back does not fit before four; nor beside an absence.
+    long = read_week(week(task("panel", 91, "licensed", windows=[window])))
+    assert plan_week(long).status == "infeasible"
+    assert conflict_of(long) == ["panel", "window", "hours", "travel"]
+    off = [{"id": "odo", "skills": ["licensed"], "off": [window]}, {"id": "wyn", "skills": ["installer"]}]
+    away = plan_week(read_week(week(task("panel", 60, "licensed", windows=[window]), task("x", 30), people=off)))
+    assert (away.status, away.conflict) == ("infeasible", ["panel", "window", "off", "skills"])
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"tasks": [task("a", 60, "welder")]}, "tasks.a.skills"),
+        ({"tasks": [task("a", 60, after=[{"task": "b"}])]}, "tasks.a.after"),
+        ({"tasks": [task("a", 60, after=[{"task": "b"}]), task("b", 60, after=[{"task": "a"}])]}, "tasks.after"),
+        ({"tasks": [task("a", 60), task("a", 30)]}, "tasks"),
+        ({"tasks": [task("a", 0)]}, "tasks.0.minutes"),
+        ({"tasks": [task("a", 60, windows=[{"day": "2026-12-09", "from": "08:00", "to": "09:00"}])]},
+         "tasks.a.windows"),
+        ({"tasks": [task("a", 60, windows=[{"day": MON, "from": "09:00", "to": "09:00"}])]}, "tasks.0.windows.0"),
+        ({"tasks": [task("a", 60)], "to": "06:00"}, "to"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_meant_is_said(change: Json, field: str) -> None:
+    with pytest.raises(InputError) as refused:
+        read_week(week() | change)
+    assert [problem.field for problem in refused.value.problems] == [field]
+
+
+def test_a_crews_week_against_first_come_first_served() -> None:
+    read = read_week(crew_week())
+    found = plan_week(read, limit_s=10)
+    bounds_kept(read, found)
+    assert found.bound is not None
+    assert (found.visits or 0) <= 1.05 * found.bound.visits
+    served = measured(read, first_come(read))
+    assert (found.visits or 0) <= 0.75 * served.visits
+
+
+def first_come(read: Week) -> list[Put]:
+    """Each task in its turn as early as it can be, by whoever is free and first on the list."""
+    puts: list[Put] = []
+    for one in read.tasks:
+        puts.append(next(put for day in sorted(read.days) for put in tries(read, one.id, day, puts)))
+    return puts
+
+
+def tries(read: Week, name: str, day: date, puts: list[Put]) -> Any:
+    one = next(row for row in read.tasks if row.id == name)
+    low, high = minutes(read.from_), minutes(read.to)
+    for start in range(low, high - one.minutes + 1):
+        people: list[str] = []
+        for skill in one.skills:
+            free = (who.id for who in read.people if skill in who.skills and who.id not in people
+                    and not against(read, [*puts, Put(name, (who.id,), day, start, start + one.minutes)]))  # fmt: skip
+            person = next(free, None)
+            people += [person] if person else []
+        if len(people) == len(one.skills):
+            yield Put(name, tuple(people), day, start, start + one.minutes)
+
+
+def against(read: Week, puts: list[Put]) -> list[str]:
+    """Every rule that a plan breaks, worked out from the document alone."""
+    by_id, found = {one.id: one for one in read.tasks}, []
+    at = {put.task: (read.offset(put.day) + put.start, read.offset(put.day) + put.end) for put in puts}
+    for put in puts:
+        one = by_id[put.task]
+        inside = [(minutes(w.from_), minutes(w.to)) for w in one.windows or [] if w.day == put.day]
+        if one.windows is not None and not any(a <= put.start and put.end <= b for a, b in inside):
+            found.append(f"window {put.task}")
+        found += [f"after {put.task}" for before in one.after
+                  if before.task in at and at[put.task][0] < at[before.task][1] + before.wait_min]  # fmt: skip
+    for person in read.people:
+        for day in read.days:
+            mine = sorted(
+                (put for put in puts if person.id in put.people and put.day == day), key=lambda put: put.start
+            )
+            way = [("shop", minutes(read.from_)), *((by_id[put.task].site, put.end) for put in mine)]
+            for (place, free), put in zip(way, mine, strict=False):
+                if put.start < free + read.travel(place, by_id[put.task].site):
+                    found.append(f"travel {person.id} {put.task}")
+            if mine and mine[-1].end + read.travel(by_id[mine[-1].task].site, "shop") > minutes(read.to):
+                found.append(f"back {person.id}")
+            found += [f"off {person.id}" for off in person.off if off.day == day for put in mine
+                      if put.start < minutes(off.to) and minutes(off.from_) < put.end]  # fmt: skip
+    return found
+
+
+def bounds_kept(read: Week, found: Planned) -> None:
+    puts = [Put(row.task, tuple(row.people), date.fromisoformat(row.day), clock(row.from_), clock(row.to))
+            for row in found.assignments]  # fmt: skip
+    assert sorted(put.task for put in puts) == sorted(one.id for one in read.tasks)
+    skills = {one.id: one.skills for one in read.people}
+    for put in puts:
+        one = next(row for row in read.tasks if row.id == put.task)
+        assert put.end - put.start == one.minutes
+        assert len(set(put.people)) == len(one.skills)
+        assert all(skill in skills[who] for skill, who in zip(one.skills, put.people, strict=True))
+    assert against(read, puts) == []
+    assert (found.visits, found.idle_min, found.end_sum_min) == (
+        (told := measured(read, puts)).visits, told.idle_min, told.end_sum_min,
+    )  # fmt: skip
+
+
+def clock(text: str) -> int:
+    hour, minute = text.split(":")
+    return int(hour) * 60 + int(minute)
+
+
+@st.composite
+def weeks(draw: st.DrawFn) -> Json:
+    """A few tasks at three sites for two people, with ways between them that need not be the shortest."""
+    tasks = []
+    for number in range(draw(st.integers(1, 5))):
+        skills = draw(st.sampled_from([["installer"], ["licensed"], ["licensed", "installer"]]))
+        more: Json = {}
+        if number and draw(st.booleans()):
+            before = draw(st.integers(0, number - 1))
+            more["after"] = [{"task": f"t{before}", "wait_min": draw(st.sampled_from([0, 45]))}]
+        if draw(st.integers(0, 3)) == 0:
+            more["windows"] = [{"day": draw(st.sampled_from([MON, TUE])), "from": "08:00", "to": "12:00"}]
+        site = draw(st.sampled_from(["museum", "kiosk", "loft"]))
+        tasks.append(task(f"t{number}", draw(st.sampled_from([45, 90, 240])), *skills, site=site, **more))
+    travel = [{"a": a, "b": b, "min": draw(st.sampled_from([0, 20, 90]))}
+              for a, b in (("shop", "museum"), ("shop", "kiosk"), ("museum", "kiosk"), ("kiosk", "loft"))]  # fmt: skip
+    return week(*tasks, travel_min=travel)
+
+
+@settings(max_examples=25, deadline=None)
+@given(weeks())
+def test_every_rule_is_kept_or_the_least_conflict_named(data: Json) -> None:
+    read = read_week(data)
+    found = plan_week(read, limit_s=5)
+    if found.assignments:
+        bounds_kept(read, found)
+        return
+    assert found.status == "infeasible"
+    tasks = [one for one in found.conflict if one in {row.id for row in read.tasks}]
+    kinds = [one for one in found.conflict if one not in tasks]
+    assert cannot(read, tasks, kinds, 5)
+    for left_out in found.conflict:
+        fewer = [one for one in tasks if one != left_out]
+        assert not fewer or not cannot(read, fewer, [one for one in kinds if one != left_out], 5)
