@@ -18,6 +18,7 @@ from playwright.sync_api import Browser, Page, sync_playwright  # noqa: E402
 from upkeep.demo import PASSWORD  # noqa: E402
 
 from tests.browser.conftest import CHROMIUM, DESK, PHONE, enter, install  # noqa: E402
+from tests.browser.test_start_up import work_through  # noqa: E402
 
 FOLDER = ROOT / "docs" / "screenshots"
 
@@ -58,8 +59,10 @@ def views(open_window: Callable[..., Page]) -> None:
 
     page.goto("/")
     install(page, "Ticket kiosk")
+    work_through(page, "L1 to L2 at the disconnect, V")
     take(page, "L1 to L2 at the disconnect, V", "246.5")
     take(page, "L1 to ground at the disconnect, V", "12.3")
+    page.evaluate("() => window.scrollTo(0, 0)")
     shoot(page, "start-up")
     page.keyboard.press("7")
     page.get_by_text("Not signed yet.").wait_for()
@@ -68,7 +71,7 @@ def views(open_window: Callable[..., Page]) -> None:
 
     phone = open_window(PHONE, "o.brisk")
     install(phone, "Ticket kiosk")
-    phone.get_by_text("Capacitors hold").scroll_into_view_if_needed()
+    phone.get_by_role("heading", name="First energising").scroll_into_view_if_needed()
     shoot(phone, "start-up-phone")
     phone.goto("/")
     install(phone, "Museum plant")

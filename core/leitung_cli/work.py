@@ -10,6 +10,7 @@ from leitung_core.commissioning.lockout import LockOut, lock_out
 from leitung_core.commissioning.steps import StartUp, is_live
 from leitung_core.commissioning.tests import FunctionalTest
 from leitung_core.loadout.take_off import load_out
+from leitung_core.loadout.written import amount
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
 from leitung_core.result import check_and_brief
@@ -126,8 +127,7 @@ def loadout(plan: FileArgument, as_json: JsonOption = False) -> None:
             if row.group != group:
                 group = row.group
                 print(group)
-            amount = f"{row.quantity:g} ft" if row.unit == "ft" else f"{row.quantity:g}"
-            print(f"  {amount:>8}  {row.item}  ({', '.join(row.for_[:4])}{' …' if len(row.for_) > 4 else ''})")
+            print(f"  {amount(row):>8}  {row.item}  ({', '.join(row.for_[:4])}{' …' if len(row.for_) > 4 else ''})")
         for lacking in found.unknown:
             print(f"  not known: {lacking.about}: {lacking.says}")
     raise SystemExit(0)

@@ -41,3 +41,8 @@ def _unreadable(line: int, name: str, error: csv.Error) -> InputError:
         return _too_long(line)
     remedy = 'Close the quote, and write a quote inside a cell as "".'
     return InputError(Problem(f"line {line}", name, "has a quote that is not closed, or closed too early", remedy))
+
+
+def harmless(value: str) -> str:
+    """A text that a spreadsheet would take for a formula begins with an apostrophe."""
+    return f"'{value}" if value[:1] in ("=", "+", "-", "@") else value

@@ -11,6 +11,7 @@ from accounts.roles import PLAN, allow, person
 from django.http import HttpRequest, HttpResponse
 from installs import actions
 from installs.api import AnyDocument, PlanOut, plan_out
+from leitung_core.loadout.written import write_load_out
 from leitung_core.plant.plant import Plant
 from leitung_core.validation import Id
 from leitung_core.wiring.lists import write_labels, write_list
@@ -19,6 +20,7 @@ from pydantic import BaseModel
 
 from documents.control import control_pdf
 from documents.landings import conductor_labels_pdf, landings_pdf
+from documents.loadout import loadout_pdf, taken_along
 from documents.package import directory_pdf, labels_pdf, schedule_pdf
 from documents.record import record_pdf
 from documents.trials import trials_pdf
@@ -116,6 +118,21 @@ def printed_trials(request: HttpRequest, install_id: UUID) -> HttpResponse:
     user = person(request)
     found = actions.checked(actions.find(user, install_id))
     return _sheet(trials_pdf(found, user), f"{found.plan.name} trials")
+
+
+@router.get("/installs/{install_id}/load-out.pdf", response={200: bytes})
+def printed_load_out(request: HttpRequest, install_id: UUID) -> HttpResponse:
+    """What the install takes along, to be ticked while it is packed."""
+    user = person(request)
+    found = actions.checked(actions.find(user, install_id))
+    return _sheet(loadout_pdf(found, user), f"{found.plan.name} load-out")
+
+
+@router.get("/installs/{install_id}/load-out.csv", response={200: str})
+def load_out_list(request: HttpRequest, install_id: UUID) -> HttpResponse:
+    """What the install takes along, as a list for the supplier."""
+    found = actions.checked(actions.find(person(request), install_id))
+    return _list(write_load_out(taken_along(found)), f"{found.plan.name} load-out")
 
 
 @router.get("/installs/{install_id}/landings.csv", response={200: str})

@@ -81,6 +81,7 @@ def paper_text(api: Api, install: str, sheet: str, folder: Path) -> str:
                       "39.6 A", "8 AWG"]),
         ("directory", ["Outbuilding panel", "UH-1: unit heater, crate room", "40 A", "lift", "main 225 A",
                        "Bus bars stay live"]),
+        ("load-out", ["80 A 3-pole breaker for Main panel", "264 ft", "3 AWG THWN-2", "soft starter"]),
         ("labels", ["MS-1", "240 V, 1 phase", "fed from Outbuilding panel", "Lock out and prove dead"]),
     ],
 )  # fmt: skip

@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.errors import InputError, Problem
 from leitung_core.plan.wired import EndName
 from leitung_core.plant.plant import ENDS, Plant, Wire, other
-from leitung_core.spreadsheets import read_rows
+from leitung_core.spreadsheets import harmless, read_rows
 from leitung_core.validation import shorten
 from leitung_core.wiring.view import where
 
@@ -30,13 +30,8 @@ def write_list(plant: Plant) -> str:
         ends = [wire.end(end).terminal or (CAPPED if wire.end(end).capped else "") for end in ENDS]
         marks = [wire.end(end).reidentified or "" for end in ENDS]
         row = [wire.cable_id, wire.id, *ends, *marks, wire.conductor.note or ""]
-        writer.writerow([_harmless(value) for value in row])
+        writer.writerow([harmless(value) for value in row])
     return out.getvalue()
-
-
-def _harmless(value: str) -> str:
-    """A text that a spreadsheet would take for a formula begins with an apostrophe."""
-    return f"'{value}" if value[:1] in ("=", "+", "-", "@") else value
 
 
 def read_list(plant: Plant, text: str) -> dict[str, Any]:

@@ -62,14 +62,16 @@ export function Handover({ plan, id, person }: Props) {
           </p>
           <p className="mt-2 flex flex-wrap gap-x-6">
             {[
-              ["schedule", "Circuit schedule"],
-              ["directory", "Panel directories"],
-              ["labels", "Labels for the disconnects"],
+              ["schedule.pdf", "Circuit schedule"],
+              ["directory.pdf", "Panel directories"],
+              ["labels.pdf", "Labels for the disconnects"],
+              ["load-out.pdf", "Load-out"],
+              ["load-out.csv", "Load-out as a list"],
             ].map(([sheet, name]) => (
               <a
                 key={sheet}
                 className="inline-flex min-h-11 items-center underline"
-                href={`/api/installs/${id}/${sheet}.pdf`}
+                href={`/api/installs/${id}/${sheet}`}
                 target="_blank"
                 rel="noreferrer"
               >

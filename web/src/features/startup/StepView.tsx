@@ -177,7 +177,7 @@ function Runs({ step }: { step: StepOut }) {
   const until = runsUntil(step);
   const now = useNow(until !== null);
   if (until === null || now >= until) return null;
-  const left = Math.ceil((until - now) / 1000);
+  const left = Math.min(step.wait_s, Math.ceil((until - now) / 1000));
   return (
     <p className="mb-2 font-semibold" role="timer">
       runs by itself: {Math.floor(left / 60)}:{String(left % 60).padStart(2, "0")} left
