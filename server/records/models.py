@@ -77,7 +77,7 @@ class LandingEntry(Record):
 class Reading(Record):
     """A measured value with the bounds that stood then. A correction is a new entry that names the one it corrects."""
 
-    key = models.CharField(max_length=100)
+    key = models.CharField(max_length=120)
     value = models.FloatField()
     unit = models.CharField(max_length=4)
     low = models.FloatField(null=True)
