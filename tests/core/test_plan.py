@@ -159,7 +159,7 @@ def test_progress_walks_the_stations() -> None:
 
 
 def test_what_start_up_asks_of_controls_is_left_until_it_is_recorded() -> None:
-    """Lines done and measured: tests and settings of the museum's systems are still to come, and a failure holds it."""
+    """Lines done and measured: landings, settings and tests are still to come, in this order; a failure holds it."""
     plan = read_plan(museum())
     _, brief = check_and_brief(plan)
     asked = brief.start_up
@@ -171,11 +171,13 @@ def test_what_start_up_asks_of_controls_is_left_until_it_is_recorded() -> None:
 
     passed = {test.key: "passed" for test in asked.tests}
     settings = frozenset(item.key for item in asked.set_up)
-    assert next_of().next.startswith("Prove that")
-    assert next_of(tests=passed).next.startswith(f"{asked.set_up[0].device}: set ")
-    assert next_of(tests=passed, settings=settings).station == "handover"
+    landed = frozenset(item.key for item in asked.landings)
+    assert next_of().next.startswith("Every conductor landed")
+    assert f"{asked.set_up[0].device}: set " in next_of(landings=landed).next
+    assert next_of(landings=landed, settings=settings).next.startswith("Prove that")
+    assert next_of(landings=landed, settings=settings, tests=passed).station == "handover"
     failed = passed | {asked.tests[0].key: "failed"}
-    assert "did not stop" in (next_of(tests=failed, settings=settings).stuck_on or "")
+    assert "did not stop" in (next_of(tests=failed, settings=settings, landings=landed).stuck_on or "")
 
 
 def test_each_line_is_locked_out_at_what_feeds_it() -> None:

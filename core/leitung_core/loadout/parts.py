@@ -30,7 +30,7 @@ def lines_parts(plant: Plant, found: Gathered) -> None:
         elif ocpd is not None and ocpd.rating_a and not line.shares_device:
             kind, amps = ocpd.type or "breaker", ocpd.rating_a
             if kind == "breaker":
-                name = f"{say(amps)} A {poles or 'poles not known'}-pole breaker{_for(plant, circuit.source)}"
+                name = f"{say(amps)} A {f'{poles}-pole ' if poles else ''}breaker{_for(plant, circuit.source)}"
                 found.add("breaker", name, 1, f"{about}/ocpd", poles=poles, amps=amps)
             else:
                 found.add("breaker", f"{say(amps)} A fuse", poles or 1, f"{about}/ocpd", poles=poles, amps=amps)

@@ -138,5 +138,6 @@ def write_labels(plant: Plant) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(("device", "line_1", "line_2"))
     for label in labels(plant):
-        writer.writerow([label.device, f"{label.cable} {label.conductor}", f"{label.here} / {label.there}"])
+        cells = label.device, f"{label.cable} {label.conductor}", f"{label.here} / {label.there}"
+        writer.writerow([harmless(cell) for cell in cells])
     return out.getvalue()

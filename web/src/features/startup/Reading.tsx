@@ -44,10 +44,12 @@ export function Reading({ point, error, waiting, entered, disabled, passes, onRe
     <li className="border-t border-rule py-3 first:border-0">
       <div className="flex flex-wrap items-baseline justify-between gap-x-4">
         <b>{point.text}</b>
-        {standing && (
+        {standing ? (
           <span className="text-2xl font-bold">
             {standing.value} {standing.unit}
           </span>
+        ) : (
+          point.expected != null && <span className="text-soft">about {say(point.expected, point.unit)}</span>
         )}
       </div>
       {entering && !waiting && (
