@@ -90,7 +90,7 @@ def _refuse_stopped(found: Recording, lines: Sequence[str]) -> None:
 
 def _passed(found: Recording, step: StartStep | None, reason: str) -> list[str]:
     """The steps that are passed over, each of which this one needs. Refused where no reason is given."""
-    if step is None:
+    if step is None or not step.needs:
         return []
     asked = found.brief.start_up
     missing = unmet(step, asked.by_key(), done_steps(asked, recorded(found.install, asked)))

@@ -9,6 +9,7 @@ from leitung_core.commissioning.steps import Asked, StartStep
 from leitung_core.commissioning.waits import wait
 from leitung_core.plan.model import Circuit, Ocpd
 from leitung_core.plan.sources import Source
+from leitung_core.plant.lines import breaker_of
 from leitung_core.plant.order import lines_of
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import poles_of
@@ -51,15 +52,6 @@ def main_of(plant: Plant, source_id: str) -> Main:
         return Main(f"Breaker of {name} off, locked and tagged.", f"Breaker of {name} on.", SUPPLY_LIVE)
     off = f"Main of {name} off while its cover is open."
     return Main(off, f"Main of {name} on.", "The line side of the main stays live with the main off.")
-
-
-def breaker_of(plant: Plant, line: str) -> str | None:
-    """The device that is the breaker of a line, where it is drawn."""
-    return next(
-        (key for key in plant.index.devices_of_line.get(line, ())
-         if key in plant.types and plant.types[key].group == "panel" and plant.types[key].id != "feeder-lugs"),
-        None,
-    )  # fmt: skip
 
 
 def disconnect_of(plant: Plant, line: str) -> str | None:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from leitung_core.commissioning.dead import breaker_of, breaker_words, disconnect_of, main_of
+from leitung_core.commissioning.dead import breaker_words, disconnect_of, main_of
 from leitung_core.commissioning.steps import Asked, StartStep
 from leitung_core.commissioning.waits import wait
+from leitung_core.plant.lines import breaker_of
 from leitung_core.plant.order import lines_of
 from leitung_core.plant.plant import Plant
 from leitung_core.units import say

@@ -9,7 +9,7 @@ from leitung_core.circuits.loads import COOLING
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.commissioning.called import at_rest, called, under_load
 from leitung_core.commissioning.clock import clock
-from leitung_core.commissioning.dead import breaker_of, hands_in, line_dead, source_off
+from leitung_core.commissioning.dead import hands_in, line_dead, source_off
 from leitung_core.commissioning.landed import LandingItem, landing_items
 from leitung_core.commissioning.leave import line_left, set_as_planned, source_left, system_left, taken_out
 from leitung_core.commissioning.power import (
@@ -37,6 +37,7 @@ from leitung_core.commissioning.survey import survey
 from leitung_core.commissioning.tests import FunctionalTest, functional_tests
 from leitung_core.control.system import System
 from leitung_core.plant.aids import aid_of
+from leitung_core.plant.lines import breaker_of, is_origin
 from leitung_core.plant.order import sources_in_order
 from leitung_core.plant.plant import Plant
 
@@ -129,10 +130,10 @@ class _Work:
 
     def _others(self, line: str, mine: Sequence[str], systems: Sequence[System]) -> list[str]:
         """Breakers of other lines in the control system of a line's unit."""
-        types, own = self.plant.types, breaker_of(self.plant, line)
+        own = breaker_of(self.plant, line)
         return sorted({
             key for system in systems if set(mine) & set(system.devices) for key in system.devices
-            if types[key].group == "panel" and types[key].id != "feeder-lugs" and key != own
+            if is_origin(self.plant, key) and key != own
         })  # fmt: skip
 
     def source_live(self, source_id: str) -> None:

@@ -4,23 +4,23 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from leitung_core.loadout.power import raceway_rows
-from leitung_core.loadout.rows import Gathered
+from leitung_core.loadout.raceways import Raceways
+from leitung_core.loadout.rows import NOT_TAKEN, Gathered
 from leitung_core.loadout.slack import at_device
 from leitung_core.loadout.supports import supports
 from leitung_core.plant.plant import Plant
+from leitung_core.plant.raceways import raceways
 from leitung_core.units import exact
 
-OLD = ("existing", "removed")
 SINGLES = ("singles", "singles-neutral")
 
 
 def cables_taken(plant: Plant, counted: set[str], found: Gathered) -> None:
     """Every cable that is no stretch of a line; `counted` are those that are."""
-    shared: dict[tuple[str, str, str], Decimal] = {}
-    asked: dict[tuple[str, str, str], list[str]] = {}
+    # In the raceway of a line it lies with the line's conductors: that is counted there.
+    own, of_lines = Raceways(), raceways(plant)
     for key, cable in plant.plan.cables.items():
-        if key in counted or cable.state in OLD or cable.segments is not None or cable.factory_cord:
+        if key in counted or cable.state in NOT_TAKEN or cable.segments is not None or cable.factory_cord:
             continue
         make, about = plant.makes[key], f"cables/{key}"
         lacking = [what for what, known in (("length", make.length_ft), ("construction", make.family),
@@ -37,25 +37,17 @@ def cables_taken(plant: Plant, counted: set[str], found: Gathered) -> None:
         length = exact(make.length_ft) + ends
         if make.family_id in SINGLES:
             item = f"{make.awg} AWG single conductors{strands}"
-            found.add("conductor", item, length * make.count, about, "ft", awg=make.awg, conductors=make.count)
+            found.add("conductor", item, length * make.count, about, unit="ft", awg=make.awg, conductors=make.count)
         else:
             item = f"{make.awg}-{make.count} {make.family.name}{strands}"
-            found.add("cable", item, length, about, "ft", awg=make.awg, conductors=make.count)
+            found.add("cable", item, length, about, unit="ft", awg=make.awg, conductors=make.count)
         _held(plant, key, item, found)
         for _, stretch in cable.stretches():
-            if stretch.raceway in (None, "none") or stretch.length_ft is None:
+            if stretch.raceway is None or stretch.raceway == "none" or stretch.length_ft is None:
                 continue
-            named = str(stretch.raceway), "", stretch.raceway_id or f"{about}/{stretch.order}"
-            shared[named] = max(shared.get(named, Decimal(0)), exact(stretch.length_ft))
-            asked.setdefault(named, []).append(about)
-    for named, length in shared.items():
-        # In the raceway of a line it lies with the line's conductors: that is counted there.
-        if named[2] not in _of_lines(plant):
-            raceway_rows(*named, length, asked[named], found)
-
-
-def _of_lines(plant: Plant) -> set[str]:
-    return {stretch.raceway_id for line in plant.lines.values() for stretch in line.stretches if stretch.raceway_id}
+            if stretch.raceway_id not in of_lines:
+                own.add(stretch.raceway, "", stretch.raceway_id or f"{about}/{stretch.order}", stretch.length_ft, about)
+    own.taken(found)
 
 
 def _held(plant: Plant, key: str, item: str, found: Gathered) -> None:

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from leitung_core.loadout.rows import Gathered
+from leitung_core.loadout.rows import NOT_TAKEN, Gathered
 from leitung_core.plan.vocabulary import unit_kinds
 from leitung_core.plan.wired import CONNECTOR_WORDS, Connector, EndName
-from leitung_core.plant.lines import units_devices
+from leitung_core.plant.lines import breaker_of, is_origin, units_devices
 from leitung_core.plant.make import THIN_FIRST
 from leitung_core.plant.plant import Plant, Post, Wire
 from leitung_core.plant.poles import poles_of
 from leitung_core.units import say
 
-OLD = ("existing", "removed")
 WET = ("outdoor", "roof")
 TYPES = {"nonfused": "non-fused disconnect", "fused": "fused disconnect", "breaker": "breaker disconnect"}
 
@@ -22,21 +21,19 @@ def lines_parts(plant: Plant, found: Gathered) -> None:
     """What stands at the ends of the lines: the device at the source, the disconnect, the receptacle, the label."""
     for key, line in plant.lines.items():
         circuit, about = line.circuit, f"circuits/{key}"
-        drawn = _drawn(plant, key, "breaker")
+        drawn = breaker_of(plant, key)
         poles = poles_of(circuit, line.source, line.unit)
         ocpd = circuit.ocpd
-        if drawn is not None and plant.plan.devices[drawn].state in OLD:
+        if drawn is not None and plant.plan.devices[drawn].state in NOT_TAKEN:
             pass
         elif ocpd is not None and ocpd.rating_a and not line.shares_device:
-            kind, amps = ocpd.type or "breaker", ocpd.rating_a
-            if kind == "breaker":
-                name = f"{say(amps)} A {f'{poles}-pole ' if poles else ''}breaker{_for(plant, circuit.source)}"
-                found.add("breaker", name, 1, f"{about}/ocpd", poles=poles, amps=amps)
+            amps, asked = ocpd.rating_a, [f"{about}/ocpd", *([f"devices/{drawn}"] if drawn is not None else [])]
+            if ocpd.type == "fuse":
+                name, count = f"{say(amps)} A fuse", poles or 1
             else:
-                found.add("breaker", f"{say(amps)} A fuse", poles or 1, f"{about}/ocpd", poles=poles, amps=amps)
-            if drawn is not None:
-                found.add("breaker", _last(found, "breaker", f"{about}/ocpd"), 0, f"devices/{drawn}", poles=poles,
-                          amps=amps)  # fmt: skip
+                name = f"{say(amps)} A {f'{poles}-pole ' if poles else ''}breaker{_for(plant, circuit.source)}"
+                count = 1
+            found.add("breaker", name, count, *asked, poles=poles, amps=amps)
         elif not line.shares_device:
             found.lacks(f"{about}/ocpd", "rating of the breaker not known")
         _disconnect(plant, key, poles, found)
@@ -49,24 +46,21 @@ def _for(plant: Plant, source_id: str | None) -> str:
     return f" for {source.name or source_id}" if source else ""
 
 
-def _last(found: Gathered, group: str, about: str) -> str:
-    return next(item for (item, of), row in found.rows.items() if of == group and about in row.for_)
+def _switch_of(plant: Plant, line: str) -> str | None:
+    """The disconnect of a line, where it is drawn; a receptacle is none that is bought as one."""
+    return next(
+        (key for key in plant.index.devices_of_line.get(line, ()) if key in plant.types and _is_switch(plant, key)),
+        None,
+    )
 
 
-def _drawn(plant: Plant, line: str, what: str) -> str | None:
-    """The breaker or the switch of a line, where it is drawn as a device."""
-    for device in plant.index.devices_of_line.get(line, ()):
-        kind = plant.types.get(device)
-        if kind is not None and ((what == "breaker" and kind.id.startswith("breaker")) or (
-            what == "disconnect" and kind.id.startswith("disconnect")
-        )):  # fmt: skip
-            return device
-    return None
+def _is_switch(plant: Plant, device: str) -> bool:
+    return plant.types[device].id.startswith("disconnect")
 
 
 def _disconnect(plant: Plant, line: str, poles: int | None, found: Gathered) -> None:
-    off, drawn = plant.plan.circuits[line].disconnect, _drawn(plant, line, "disconnect")
-    if drawn is not None and plant.plan.devices[drawn].state in OLD:
+    off, drawn = plant.plan.circuits[line].disconnect, _switch_of(plant, line)
+    if drawn is not None and plant.plan.devices[drawn].state in NOT_TAKEN:
         return
     if off is None and drawn is None:
         return
@@ -78,8 +72,7 @@ def _disconnect(plant: Plant, line: str, poles: int | None, found: Gathered) -> 
     rated = f"{say(amps)} A " if amps else ""
     kind = TYPES[off.type] if off is not None and off.type else "disconnect"
     name = f"{rated}{f'{poles}-pole ' if poles else ''}{kind}"
-    for place, one in enumerate(about):
-        found.add("disconnect", name, 1 if place == 0 else 0, one, poles=poles, amps=amps)
+    found.add("disconnect", name, 1, *about, poles=poles, amps=amps)
 
 
 def units_taken(plant: Plant, found: Gathered) -> None:
@@ -96,13 +89,14 @@ def devices_taken(plant: Plant, found: Gathered) -> None:
               for device in units_devices(plant, line)}  # fmt: skip
     for key, device in plant.plan.devices.items():
         kind = plant.types.get(key)
-        if device.state in OLD:
+        if device.state in NOT_TAKEN:
             continue
         if kind is None:
             found.lacks(f"devices/{key}", "what device it is is not known")
             continue
-        if key in inside or kind.kinds or kind.id.startswith(("breaker", "disconnect")):
-            if kind.id.startswith(("breaker", "disconnect")) and device.circuit is None:
+        at_line_end = is_origin(plant, key) or _is_switch(plant, key)
+        if key in inside or kind.kinds or at_line_end:
+            if at_line_end and device.circuit is None:
                 found.lacks(f"devices/{key}", "of which line it is is not known")
             continue
         name = " ".join(word for word in (kind.name, kind.maker, kind.model) if word)
@@ -112,7 +106,7 @@ def devices_taken(plant: Plant, found: Gathered) -> None:
 def ends_taken(plant: Plant, found: Gathered) -> None:
     """Connectors at leads and joints, caps, spades, markers: by how conductors end."""
     for post in plant.posts.values():
-        if plant.plan.devices[post.device_id].state in OLD:
+        if plant.plan.devices[post.device_id].state in NOT_TAKEN:
             continue
         landed = [(wire, end) for wire, end in plant.on.get(post.ref, ()) if wire.cable.state != "removed"]
         new = [(wire, end) for wire, end in landed if wire.cable.state != "existing"]
@@ -129,7 +123,7 @@ def ends_taken(plant: Plant, found: Gathered) -> None:
     for key, capped in _caps(plant):
         found.add("connector", "cap for a conductor that is not used", capped, key)
     for cable_id, cable in plant.plan.cables.items():
-        if cable.state in OLD:
+        if cable.state in NOT_TAKEN:
             continue
         for name, joint in cable.joints.items():
             words = CONNECTOR_WORDS[joint.connector or ("sealed" if joint.spot in WET else "twist_on")]
@@ -161,9 +155,9 @@ def _thickest(landed: Sequence[tuple[Wire, EndName]]) -> str:
 def _caps(plant: Plant) -> Iterator[tuple[str, int]]:
     for key, device in plant.plan.devices.items():
         count = sum(bool(capped) for capped in device.capped.values())
-        if count and device.state not in OLD:
+        if count and device.state not in NOT_TAKEN:
             yield f"devices/{key}", count
     for key, cable in plant.plan.cables.items():
         ends = [end for wire in plant.wires[key] for end in (wire.end("a"), wire.end("b"))]
-        if cable.state not in OLD and (count := sum(bool(end.capped) for end in ends)):
+        if cable.state not in NOT_TAKEN and (count := sum(bool(end.capped) for end in ends)):
             yield f"cables/{key}", count

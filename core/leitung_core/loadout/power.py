@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
-from math import ceil
 
 from leitung_core.circuits.fill import circuit_conductors
 from leitung_core.circuits.result import CircuitResult
-from leitung_core.loadout.rows import Gathered
+from leitung_core.loadout.raceways import Raceways
+from leitung_core.loadout.rows import NOT_TAKEN, Gathered
 from leitung_core.loadout.slack import OTHER_FT, PANEL_FT, at_device, at_source, at_unit
 from leitung_core.loadout.supports import supports
 from leitung_core.plant.lines import Line, Stretch
@@ -17,7 +17,6 @@ from leitung_core.plant.plant import Plant
 from leitung_core.plant.size_document import spec_of
 from leitung_core.units import exact, say_size
 
-STICK_FT = 10
 Sized = Mapping[str, CircuitResult]
 
 
@@ -31,16 +30,17 @@ class Piece:
 
 def lines_taken(plant: Plant, sized: Sized, found: Gathered) -> None:
     """Everything that the runs of the lines take."""
-    raceways: dict[tuple[str, str, str], Decimal] = {}
-    asked: dict[tuple[str, str, str], list[str]] = {}
+    raceways = Raceways()
     for key, line in plant.lines.items():
         for piece in pieces(plant, line):
             _wire(plant, key, piece, sized.get(key), found)
         chosen = {one.about: one.raceway_size for one in sized[key].segments} if key in sized else {}
         for stretch in line.stretches:
-            _raceway(stretch, chosen.get(stretch.about), raceways, asked)
-    for named, length in raceways.items():
-        raceway_rows(*named, length, asked[named], found)
+            segment, name = stretch.segment, stretch.raceway_id or stretch.about
+            if segment.raceway is not None and not segment.existing and segment.length_ft is not None:
+                size = segment.raceway_size or chosen.get(stretch.about) or ""
+                raceways.add(segment.raceway, size, name, segment.length_ft, stretch.about)
+    raceways.taken(found)
 
 
 def pieces(plant: Plant, line: Line) -> Iterator[Piece]:
@@ -101,17 +101,17 @@ def _wire(plant: Plant, line_id: str, piece: Piece, sized: CircuitResult | None,
         if segment.factory_cord:
             return
         item = f"{size}-{number}{metal} {segment.method} with ground"
-        _each(found, "cable", item, length, about, awg=size, conductors=number)
+        found.add("cable", item, length, *about, unit="ft", awg=size, conductors=number)
         support = supports().get(segment.method)
         if support and support.fitting:
             found.add("fitting", f"{support.fitting} for {item}", 2, about[0])
     else:
-        _each(found, "conductor", f"{say_size(size)}{metal} {method.name}", length * number, about, awg=size,
-              conductors=number)  # fmt: skip
+        item = f"{say_size(size)}{metal} {method.name}"
+        found.add("conductor", item, length * number, *about, unit="ft", awg=size, conductors=number)
         ground = plant.lines[line_id].circuit.egc or (sized.proposed_egc or sized.egc if sized else None)
         if ground:
-            _each(found, "conductor", f"{say_size(ground)}{metal} {method.name}, green", length, about, awg=ground,
-                  conductors=1)  # fmt: skip
+            item = f"{say_size(ground)}{metal} {method.name}, green"
+            found.add("conductor", item, length, *about, unit="ft", awg=ground, conductors=1)
         else:
             found.lacks(about[0], "grounding conductor not known")
     _holders(segment.method if method is None or method.is_cable else None, known, found)
@@ -119,13 +119,7 @@ def _wire(plant: Plant, line_id: str, piece: Piece, sized: CircuitResult | None,
 
 def _is_old(plant: Plant, stretch: Stretch) -> bool:
     cable = plant.plan.cables.get(stretch.cable or "")
-    return cable is not None and cable.state in ("existing", "removed")
-
-
-def _each(found: Gathered, group: str, item: str, length: Decimal, about: list[str], awg: str, conductors: int) -> None:
-    """A length asked for by several stretches: told once, for all of them."""
-    for place, one in enumerate(about):
-        found.add(group, item, length if place == 0 else 0, one, "ft", awg=awg, conductors=conductors)  # type: ignore[arg-type]
+    return cable is not None and cable.state in NOT_TAKEN
 
 
 def _holders(method: str | None, stretches: list[Stretch], found: Gathered) -> None:
@@ -135,31 +129,3 @@ def _holders(method: str | None, stretches: list[Stretch], found: Gathered) -> N
     for stretch in stretches:
         if stretch.segment.raceway is None and (count := support.holders(stretch.segment.length_ft or 0)):
             found.add("support", f"{support.holder} for {method} ({support.article})", count, stretch.about)
-
-
-Named = tuple[str, str, str]
-
-
-def _raceway(stretch: Stretch, size: str | None, lengths: dict[Named, Decimal], asked: dict[Named, list[str]]) -> None:
-    """The raceway of a stretch; one that several share is as long as the longest stretch in it."""
-    segment = stretch.segment
-    if segment.raceway is None or segment.existing or segment.length_ft is None:
-        return
-    named = segment.raceway, segment.raceway_size or size or "", stretch.raceway_id or stretch.about
-    lengths[named] = max(lengths.get(named, Decimal(0)), exact(segment.length_ft))
-    asked.setdefault(named, []).append(stretch.about)
-
-
-def raceway_rows(kind: str, size: str, _: str, length: Decimal, about: list[str], found: Gathered) -> None:
-    """Whole sticks of a raceway, its couplings, what closes it at both ends, its straps."""
-    flexible = kind in ("LFNC", "LFMC", "FMC")
-    name = f"{size} in {kind}" if size else f"{kind}, size to be chosen"
-    sticks = ceil(length / STICK_FT)
-    for place, one in enumerate(about):
-        found.add("raceway", name, sticks * STICK_FT if place == 0 else 0, one, "ft")
-    support = supports()[kind]
-    found.add("fitting", f"{name} {support.fitting}", 2, about[0])
-    if not flexible and sticks > 1:
-        found.add("fitting", f"{name} coupling", sticks - 1, about[0])
-    if support.holder and (count := support.holders(float(length))):
-        found.add("support", f"{name} {support.holder} ({support.article})", count, about[0])

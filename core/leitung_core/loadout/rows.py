@@ -20,6 +20,10 @@ GROUPS: tuple[Group, ...] = (
 )  # fmt: skip
 
 
+# What is there already, or comes out, is not taken along.
+NOT_TAKEN = ("existing", "removed")
+
+
 class Row(BaseModel):
     """So much of one thing; `for_`: the addresses in the plan that ask for it."""
 
@@ -62,13 +66,13 @@ class Gathered:
     unknown: dict[tuple[str, str], Unknown] = field(default_factory=dict)
 
     def add(
-        self, group: Group, item: str, quantity: Decimal | float, about: str, unit: Literal["ft", "pc"] = "pc",
+        self, group: Group, item: str, quantity: Decimal | float, *about: str, unit: Literal["ft", "pc"] = "pc",
         poles: int | None = None, amps: float | None = None, awg: str | None = None, conductors: int | None = None,
     ) -> None:  # fmt: skip
-        """So much more of a thing, asked for by an address."""
+        """So much more of a thing, asked for by all of these addresses together."""
         before = self.rows.get((item, group))
         total = exact(quantity) + (exact(before.quantity) if before else 0)
-        asked = [*(before.for_ if before else ()), about]
+        asked = [*(before.for_ if before else ()), *about]
         self.rows[item, group] = Row(
             item=item, group=group, quantity=tidy(total, 2), unit=unit, for_=list(dict.fromkeys(asked)), poles=poles,
             amps=amps, awg=awg, conductors=conductors,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from leitung_core.loadout.rows import Gathered
+from leitung_core.loadout.rows import NOT_TAKEN, Gathered
 from leitung_core.plant.plant import Plant
 
 SEALED = ("mini_split_outdoor", "packaged_rooftop", "packaged_heat_pump", "roof_unit_120v")
@@ -29,7 +29,7 @@ def tools_taken(plant: Plant, found: Gathered) -> None:
         if line.unit.kind in SEALED and line.circuit.equipment:
             found.add("consumable", "sealant for the wall or the roof", 1, f"equipment/{line.circuit.equipment}")
     for post in plant.posts.values():
-        if not plant.on.get(post.ref) or plant.plan.devices[post.device_id].state in ("existing", "removed"):
+        if not plant.on.get(post.ref) or plant.plan.devices[post.device_id].state in NOT_TAKEN:
             continue
         if post.terminal.torque_in_lb:
             found.add("tool", "calibrated torque driver", 0, f"devices/{post.device_id}")

@@ -166,6 +166,12 @@ def is_origin(plant: Plant, device: str) -> bool:
     return plant.types[device].group == "panel" and plant.types[device].id != "feeder-lugs"
 
 
+def breaker_of(plant: Plant, line: str) -> str | None:
+    """The device that is the breaker of a line, where it is drawn."""
+    drawn = plant.index.devices_of_line.get(line, ())
+    return next((key for key in drawn if key in plant.types and is_origin(plant, key)), None)
+
+
 def units_devices(plant: Plant, circuit: Circuit) -> list[str]:
     """The devices that are the electrical part of a line's unit, or the lugs of the panel that it feeds."""
     index, unit_id = plant.index, circuit.equipment

@@ -6,6 +6,7 @@ import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark, Message } from "../../ui/parts";
 import { when } from "../../ui/when";
 import { useRecord } from "../../plan/useRecord";
+import { idOf } from "../../plan/workPart";
 
 interface Props {
   plan: PlanHandle;
@@ -203,7 +204,7 @@ function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHandle; p
           <ul>
             {parts.map((part) => {
               const mine = record.not_proved.filter((entry) => entry.about === part.about);
-              const key = part.about.slice(part.about.indexOf("/") + 1);
+              const key = idOf(part);
               return (
                 <li key={part.about} className="border-t border-rule py-2 first:border-0">
                   <details>

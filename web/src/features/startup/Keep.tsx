@@ -2,6 +2,7 @@
 import { useState } from "react";
 
 import type { RecordOut } from "../../api/client";
+import { idOf } from "../../plan/workPart";
 import { askForRoom, keepsAnswers, useSignal } from "../../ui/shell";
 import { Button, Mark } from "../../ui/parts";
 
@@ -24,7 +25,7 @@ export function Keep({ id, record }: { id: string; record: RecordOut }) {
       base,
       `${base}/record`,
       `${base}/photos`,
-      ...lines.map((part) => `${base}/lines/${part.about.slice("circuits/".length)}/lock-out`),
+      ...lines.map((part) => `${base}/lines/${idOf(part)}/lock-out`),
     ];
     setSaid(null);
     let missed = 0;

@@ -1,10 +1,11 @@
 /** The parts of the work, sources, lines, systems, each as far as it has come; the one at hand open. */
 import { Link } from "react-router";
 
+import { idOf, type WorkPart } from "../../plan/workPart";
 import { Mark } from "../../ui/parts";
 import { atHand, type Course } from "./state";
 
-export type Part = Course["record"]["parts"][number];
+export type Part = WorkPart;
 
 export function stepsOf(course: Course, about: string) {
   return course.record.steps.filter((step) => step.about === about);
@@ -71,10 +72,6 @@ export function Parts({ course, current, id }: { course: Course; current: Part; 
       </nav>
     </details>
   );
-}
-
-export function idOf(part: Part): string {
-  return part.about.slice(part.about.indexOf("/") + 1);
 }
 
 function nameOf(part: Part): string {

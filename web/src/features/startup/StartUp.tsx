@@ -1,17 +1,16 @@
 /** Start-up as the path of the work: part by part, step by step, with what each needs, reads and proves. */
-import type { ReactNode } from "react";
 import { Link, useSearchParams } from "react-router";
 
 import type { RecordOut, StepOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
+import { idOf } from "../../plan/workPart";
 import { useRecord } from "../../plan/useRecord";
-import { waitingFor } from "../../plan/waiting";
 import { Button, Mark, Message } from "../../ui/parts";
 import { PhotoStrip } from "../../ui/PhotoStrip";
 import { SettingRow } from "../../ui/SettingRow";
 import { Keep } from "./Keep";
 import { LockedOut } from "./LockedOut";
-import { idOf, type Part, partAt, Parts, stepsOf } from "./Parts";
+import { type Part, partAt, Parts, stepsOf } from "./Parts";
 import { Proofs } from "./Proofs";
 import { Reading } from "./Reading";
 import { atHand, type Course, courseOf } from "./state";
@@ -97,7 +96,6 @@ function Path({ course, part, plan, id, canRecord }: PathProps) {
             ))}
           </ol>
         );
-        const state = phase.live ? "live" : "dead";
         return (
           <section key={phase.id} aria-label={phase.name}>
             {behind ? (
@@ -111,7 +109,7 @@ function Path({ course, part, plan, id, canRecord }: PathProps) {
             ) : (
               <>
                 <h2 className="mt-6 mb-1 text-xl font-bold">
-                  {phase.name} {phase.id !== "survey" && phase.id !== "leave" && <Alive state={state} />}
+                  {phase.name} {phase.id !== "survey" && phase.id !== "leave" && <Alive live={phase.live} />}
                 </h2>
                 {phase.id === "lock_out" && part.about.startsWith("circuits/") && (
                   <LockedOut
@@ -143,17 +141,17 @@ function Path({ course, part, plan, id, canRecord }: PathProps) {
 }
 
 /** Whether what is worked on is dead or live: a conductor drawn hollow, or solid with its spark. */
-function Alive({ state }: { state: "dead" | "live" }) {
+function Alive({ live }: { live: boolean }) {
   return (
-    <span className={`ml-1 text-base font-semibold ${state === "live" ? "text-stop" : "text-soft"}`}>
+    <span className={`ml-1 text-base font-semibold ${live ? "text-stop" : "text-soft"}`}>
       <svg viewBox="0 0 34 12" width="34" height="12" aria-hidden className="mr-1 inline">
-        {state === "live" ? (
+        {live ? (
           <path d="M0 6h12l3-5 4 10 3-5h12" fill="none" stroke="currentColor" strokeWidth="2.6" />
         ) : (
           <path d="M0 3h34M0 9h34" stroke="currentColor" strokeWidth="1.4" />
         )}
       </svg>
-      {state}
+      {live ? "live" : "dead"}
     </span>
   );
 }
@@ -171,50 +169,55 @@ function One({ step, now, course, plan, id, canRecord }: PathProps & { step: Ste
   const { record } = course;
   const disabled = !canRecord || step.stop !== undefined;
   const missing = course.missing(step);
-  const texts = new Map(record.steps.map((other) => [other.key, other.text]));
   const field = `step ${step.key}`;
-  const contents: Record<string, ReactNode> = {
-    reads: record.readings
-      .filter((point) => step.reads.includes(point.key))
-      .map((point) => (
-        <Reading
-          key={point.key}
-          point={point}
-          entered={course.waiting.get(point.key)?.value}
-          error={plan.errors[`reading ${point.key}`]}
-          waiting={waitingFor(plan, point.key)}
-          disabled={disabled}
-          passes={missing.length > 0}
-          onRead={(body) => plan.record("readings", { key: point.key, ...body }, point.text, `reading ${point.key}`)}
-        />
-      )),
-    settings: record.set_up
-      .filter((row) => step.settings.includes(row.key))
-      .map((row) => <SettingRow key={row.key} row={row} plan={plan} canRecord={canRecord} />),
-  };
+  const points = record.readings.filter((point) => step.reads.includes(point.key));
+  const settings = record.set_up.filter((row) => step.settings.includes(row.key));
   const tests = record.tests.filter((test) => step.tests.includes(test.key));
   return (
     <StepView
       step={step}
       done={course.done(step)}
       atHand={now}
-      waiting={waitingFor(plan, step.key)}
+      waiting={course.waiting.has(step.key)}
       disabled={disabled}
       missing={missing}
-      named={(key) => texts.get(key) ?? key}
+      named={course.named}
       to={(other) => `/installs/${id}/start-up?part=${encodeURIComponent(other.about)}`}
       error={plan.errors[field]}
       onTick={(done, more) => plan.record("steps", { key: step.key, done, ...more }, step.text, field)}
     >
       {(open) => (
         <>
-          {open && step.reads.length > 0 && <ol>{contents.reads}</ol>}
-          {open && step.settings.length > 0 && <ul>{contents.settings}</ul>}
+          {open && points.length > 0 && (
+            <ol>
+              {points.map((point) => (
+                <Reading
+                  key={point.key}
+                  point={point}
+                  entered={course.waiting.get(point.key)?.value}
+                  error={plan.errors[`reading ${point.key}`]}
+                  waiting={course.waiting.has(point.key)}
+                  disabled={disabled}
+                  passes={missing.length > 0}
+                  onRead={(body) =>
+                    plan.record("readings", { key: point.key, ...body }, point.text, `reading ${point.key}`)
+                  }
+                />
+              ))}
+            </ol>
+          )}
+          {open && settings.length > 0 && (
+            <ul>
+              {settings.map((row) => (
+                <SettingRow key={row.key} row={row} plan={plan} canRecord={canRecord} />
+              ))}
+            </ul>
+          )}
           {open && step.landings.length > 0 && <Landings step={step} course={course} id={id} />}
           {open && tests.length > 0 && (
             <Proofs
               tests={tests}
-              waiting={(key) => waitingFor(plan, key)}
+              waiting={(key) => course.waiting.has(key)}
               disabled={disabled}
               passes={missing.length > 0}
               onTried={(keys, outcome, reason) => {

@@ -7,6 +7,8 @@ export interface Course {
   /** Keys of everything entered here that is not sent yet, with what was entered. */
   waiting: ReadonlyMap<string, Entered>;
   done: (step: StepOut) => boolean;
+  /** What a step is called, by its key. */
+  named: (key: string) => string;
   /** What a step needs and nobody has done, here or elsewhere. */
   missing: (step: StepOut) => StepOut[];
 }
@@ -44,7 +46,8 @@ export function courseOf(record: RecordOut, plan: PlanHandle): Course {
       const other = steps.get(key);
       return other && !done(other) ? [other] : [];
     });
-  return { record, waiting, done, missing };
+  const named = (key: string) => steps.get(key)?.text ?? key;
+  return { record, waiting, done, named, missing };
 }
 
 function readAsItShould(point: PointOut | undefined, entered: Entered | undefined): boolean {
