@@ -12,7 +12,7 @@ from leitung_core.bench.overview import Overview, overview
 from leitung_core.plant.plant import Plant
 from problems import Refused
 from records.actions import Recording
-from records.api import record_out
+from records.out import record_out
 
 from documents.drawings import draw_bench
 from documents.paper import WIDTH_PX, heading, pdf

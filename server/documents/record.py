@@ -16,9 +16,9 @@ from leitung_core.units import say, say_size
 from photos.models import Photo
 from PIL import Image
 from records.actions import Recording
-from records.api import RecordOut, record_out
 from records.digest import content
 from records.models import Signature
+from records.out import RecordOut, record_out
 
 from documents.drawings import draw_lines
 from documents.paper import WIDTH_PX, heading, pdf

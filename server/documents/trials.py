@@ -10,7 +10,7 @@ from leitung_core.starting.open_form import drawn
 from leitung_core.supply.judged import SupplyAt, left_over
 from problems import Refused
 from records.actions import Recording
-from records.api import record_out
+from records.out import record_out
 
 from documents.drawings import draw_starts
 from documents.paper import WIDTH_PX, heading, pdf

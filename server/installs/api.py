@@ -133,6 +133,12 @@ def without_unchanged(result: PlanResult, before: PlanResult) -> tuple[PlanResul
     return result.model_copy(update=parts), unchanged
 
 
+@router.get("/installs/{install_id}/changed", response=InstallOut, exclude_none=True)
+def changed(request: HttpRequest, install_id: UUID) -> InstallOut:
+    """The install without its plan, to see whether anything has changed."""
+    return install_out(actions.find(person(request), install_id))
+
+
 @router.get("/installs/{install_id}", response=PlanOut, exclude_none=True)
 def plan(request: HttpRequest, install_id: UUID) -> PlanOut:
     """The plan and everything computed from it."""

@@ -21,7 +21,7 @@ from leitung_core.commissioning.steps import StartStep, is_live, unmet
 from leitung_core.errors import InputError, Problem
 from leitung_core.findings import Finding
 from leitung_core.result import Brief
-from leitung_core.result.progress import done_steps, not_proved
+from leitung_core.result.progress import Recorded, done_steps, not_proved
 from leitung_core.result.signed import VERSION, digest_of
 from leitung_core.supply.trials import Measured, Outcome, efficiency, not_yet
 from problems import Refused, not_found
@@ -70,6 +70,22 @@ def begin(user: User, install_id: UUID, lock: bool = True) -> Recording:
     if install.revision != seen.revision:
         brief = brief_at(install, install.revision)
     return Recording(install, brief)
+
+
+@dataclass(frozen=True)
+class Entered:
+    """An entry that was made: under which key, and what stands in the records with it."""
+
+    found: Recording
+    key: str
+    standing: Recorded
+
+
+def _entered(user: User, found: Recording, key: str = "") -> Entered:
+    """The board brought up to what stands now."""
+    standing = recorded(found.install, found.brief.start_up)
+    refresh(found.install, found.brief, user, standing)
+    return Entered(found, key, standing)
 
 
 def _entry(user: User, found: Recording, noted_at: datetime | None = None) -> dict[str, Any]:
@@ -129,7 +145,7 @@ def tick(
     reason: str,
     value: float | None = None,
     noted_at: datetime | None = None,
-) -> Recording:
+) -> Entered:
     """Record a step as done, with what was read in it, or take it back with a reason.
 
     A step whose needs are not done is refused; with a reason it is recorded together with what it passed over.
@@ -151,8 +167,7 @@ def tick(
     StepEntry.objects.create(
         **_entry(user, found, noted_at), key=key, done=done, reason=reason, value=kept, unit=unit, passed=passed
     )
-    refresh(found.install, found.brief, user)
-    return found
+    return _entered(user, found, key)
 
 
 def _low_enough(step: StartStep, value: float | None) -> None:
@@ -170,7 +185,7 @@ def _low_enough(step: StartStep, value: float | None) -> None:
 @transaction.atomic
 def try_test(
     user: User, install_id: UUID, key: str, outcome: str, reason: str, noted_at: datetime | None = None
-) -> Recording:
+) -> Entered:
     """Record that a cause was provoked and did or did not stop what it must, or take that back with a reason."""
     found = begin(user, install_id)
     test = _asked(found.brief.start_up.tests, key)
@@ -185,14 +200,13 @@ def try_test(
         _refuse_stopped(found, step.lines if step else [])
         passed = _passed(found, step, reason)
     TestEntry.objects.create(**_entry(user, found, noted_at), key=key, outcome=outcome, reason=reason, passed=passed)
-    refresh(found.install, found.brief, user)
-    return found
+    return _entered(user, found, key)
 
 
 @transaction.atomic
 def set_up(
     user: User, install_id: UUID, key: str, done: bool, reason: str, noted_at: datetime | None = None
-) -> Recording:
+) -> Entered:
     """Record a setting as made at its device, or take that back with a reason."""
     found = begin(user, install_id)
     item = _asked(found.brief.start_up.set_up, key)
@@ -201,17 +215,16 @@ def set_up(
     SettingEntry.objects.create(
         **_entry(user, found, noted_at), key=key, value=item.value[:200], done=done, reason=reason
     )
-    refresh(found.install, found.brief, user)
-    return found
+    return _entered(user, found, key)
 
 
 @transaction.atomic
-def tick_landing(user: User, install_id: UUID, key: str, done: bool, noted_at: datetime | None = None) -> Recording:
+def tick_landing(user: User, install_id: UUID, key: str, done: bool, noted_at: datetime | None = None) -> Entered:
     """Record a terminal as landed, or take the tick off."""
     found = begin(user, install_id)
     item = _asked(found.brief.start_up.landings, key)
     LandingEntry.objects.create(**_entry(user, found, noted_at), key=item.key, done=done)
-    return found
+    return _entered(user, found, key)
 
 
 @transaction.atomic
@@ -223,7 +236,7 @@ def read_value(
     corrects: UUID | None,
     reason: str,
     noted_at: datetime | None = None,
-) -> Recording:
+) -> Entered:
     """Record a reading, or a correction of the one that stands."""
     found = begin(user, install_id)
     point = _asked(found.brief.start_up.readings, key)
@@ -255,12 +268,11 @@ def read_value(
         corrects=standing,
         reason=reason,
     )
-    refresh(found.install, found.brief, user)
-    return found
+    return _entered(user, found, key)
 
 
 @transaction.atomic
-def try_start(user: User, install_id: UUID, key: str, outcome: Outcome, measured: Measured, note: str) -> Recording:
+def try_start(user: User, install_id: UUID, key: str, outcome: Outcome, measured: Measured, note: str) -> Entered:
     """Record a trial on a source, or take the last one back with a reason. Refused where it must not be made yet."""
     found = begin(user, install_id)
     every = found.brief.trials
@@ -280,8 +292,7 @@ def try_start(user: User, install_id: UUID, key: str, outcome: Outcome, measured
         **_entry(user, found), key=key, outcome=outcome, on=asked.on, note=note, expected=expected,
         measured=measured.model_dump(exclude_none=True),
     )  # fmt: skip
-    refresh(found.install, found.brief, user)
-    return found
+    return _entered(user, found, key)
 
 
 def _plausible(measured: Measured) -> None:
@@ -298,15 +309,15 @@ def _plausible(measured: Measured) -> None:
 @transaction.atomic
 def open_item(
     user: User, install_id: UUID, text: str, owner: str, due: date | None, noted_at: datetime | None = None
-) -> Recording:
+) -> Entered:
     """Note something left to do."""
     found = begin(user, install_id)
     OpenItem.objects.create(**_entry(user, found, noted_at), text=text, owner=owner, due=due)
-    return found
+    return _entered(user, found)
 
 
 @transaction.atomic
-def close_item(user: User, install_id: UUID, item_id: UUID, note: str, noted_at: datetime | None = None) -> Recording:
+def close_item(user: User, install_id: UUID, item_id: UUID, note: str, noted_at: datetime | None = None) -> Entered:
     """Note an open item as done."""
     found = begin(user, install_id)
     item = OpenItem.objects.filter(install=found.install, id=item_id).first()
@@ -315,11 +326,11 @@ def close_item(user: User, install_id: UUID, item_id: UUID, note: str, noted_at:
     if OpenItemClosing.objects.filter(item=item).exists():
         raise Refused(409, "closed", "This item is closed already.")
     OpenItemClosing.objects.create(**_entry(user, found, noted_at), item=item, note=note)
-    return found
+    return _entered(user, found)
 
 
 @transaction.atomic
-def sign(user: User, install_id: UUID, revision: int, name: str, reasons: Mapping[str, str]) -> Recording:
+def sign(user: User, install_id: UUID, revision: int, name: str, reasons: Mapping[str, str]) -> Entered:
     """Sign the record of the revision that the signer has seen.
 
     reasons: why it is signed with something not proved, by that thing or by its part of the work.
@@ -336,8 +347,7 @@ def sign(user: User, install_id: UUID, revision: int, name: str, reasons: Mappin
     covered = content(install, revision, reasons=said)
     Signature.objects.create(**_entry(user, found), name=name, digest=digest_of(covered), covers=VERSION, reasons=said)
     install.signed_revision = revision
-    refresh(install, found.brief, user)
-    return found
+    return _entered(user, found)
 
 
 def _said_of_open(found: Recording, reasons: Mapping[str, str]) -> list[dict[str, str]]:

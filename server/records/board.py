@@ -13,11 +13,11 @@ from leitung_core.result.progress import Recorded, progress
 from records.standing import recorded
 
 
-def refresh(install: Install, brief: Brief, author: User) -> None:
+def refresh(install: Install, brief: Brief, author: User, standing: Recorded | None = None) -> None:
     """Set the board's fields of an install after a change by somebody, and save it."""
 
     def records() -> Recorded:
-        return recorded(install, brief.start_up)
+        return standing or recorded(install, brief.start_up)
 
     found = progress(brief, records, install.signed_revision, install.revision)
     install.name, install.site = brief.name, brief.site

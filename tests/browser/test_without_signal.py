@@ -123,3 +123,14 @@ def test_two_tabs_lose_nothing_of_each_other(open_as: SignIn) -> None:
         expect(page.get_by_role("checkbox", name="Tighten every terminal")).to_contain_text("Ines Tarn", timeout=LATE)
     keys = list(StepEntry.objects.order_by("at").values_list("key", flat=True))[10:]
     assert keys == ["MS-1.capacitors", "MS-1.torque"]
+
+
+def test_two_people_see_each_others_entries(open_as: SignIn) -> None:
+    one, two = open_as(viewport=PHONE), open_as("o.brisk", viewport=PHONE)
+    at_start_up(one)
+    at_start_up(two)
+    at_hand = two.locator("[aria-current=step]")
+    before = at_hand.inner_text()
+    one.locator("[aria-current=step]").get_by_role("button", name="Done").click()
+    expect(at_hand).not_to_have_text(before, timeout=LATE, use_inner_text=True)
+    assert at_hand.inner_text() == one.locator("[aria-current=step]").inner_text()

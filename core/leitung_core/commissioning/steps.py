@@ -145,6 +145,23 @@ class StartUp(_Frozen):
         """The step in which something is recorded."""
         return next((step for step in self.steps if key in getattr(step, kind)), None)
 
+    def touched_by(self, key: str) -> StartUp:
+        """As much of it as an entry under a key can change: what is judged with it, and the steps that need it."""
+        about = {point.about for point in self.readings if point.key == key}
+        devices = {item.device for item in self.landings if item.key == key}
+        readings = [point for point in self.readings if point.about in about]
+        keys = {key} | {point.key for point in readings}
+        own = {step.key for step in self.steps
+               if step.key == key or not keys.isdisjoint((*step.reads, *step.tests, *step.settings, *step.landings))}
+        changed = own | {step.key for step in self.steps if step.undone_by in own}
+        return self.model_copy(update={
+            "steps": [step for step in self.steps if step.key in own or not changed.isdisjoint(step.needs)],
+            "readings": readings,
+            "tests": [test for test in self.tests if test.key == key],
+            "set_up": [item for item in self.set_up if item.key == key],
+            "landings": [item for item in self.landings if item.device in devices],
+        })  # fmt: skip
+
 
 def in_order(steps: Iterable[StartStep]) -> list[StartStep]:
     """Phase by phase; within one as they came, which keeps what each needs before it."""

@@ -79,6 +79,7 @@ export type Finding = Schemas["Finding"];
 export type Step = Schemas["Step"];
 export type Alternative = Schemas["Alternative"];
 export type RecordOut = Schemas["RecordOut"];
+export type NewsOut = Schemas["NewsOut"];
 export type StepOut = Schemas["StepOut"];
 export type PhaseOfWork = Schemas["PhaseOfWork"];
 export type PointOut = Schemas["PointOut"];

@@ -96,6 +96,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/changed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changed
+         * @description The install without its plan, to see whether anything has changed.
+         */
+        get: operations["installs_api_changed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}": {
         parameters: {
             query?: never;
@@ -5876,10 +5896,6 @@ export interface components {
          */
         RecordOut: {
             install: components["schemas"]["InstallOut"];
-            /** Phases */
-            phases: components["schemas"]["PhaseOfWork"][];
-            /** Parts */
-            parts: components["schemas"]["PartOut"][];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
             /** Readings */
@@ -5896,6 +5912,10 @@ export interface components {
             left: number;
             /** Not Proved */
             not_proved: components["schemas"]["NotProved"][];
+            /** Phases */
+            phases: components["schemas"]["PhaseOfWork"][];
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
             clock: components["schemas"]["Clock"];
             /** Open Items */
             open_items: components["schemas"]["ItemOut"][];
@@ -6268,6 +6288,33 @@ export interface components {
             volts: number;
             /** Why */
             why: string;
+        };
+        /**
+         * NewsOut
+         * @description What an entry has changed in a record: the rows that it touches, and these where it is of their kind.
+         */
+        NewsOut: {
+            install: components["schemas"]["InstallOut"];
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Readings */
+            readings: components["schemas"]["PointOut"][];
+            /** Tests */
+            tests: components["schemas"]["TestOut"][];
+            /** Set Up */
+            set_up: components["schemas"]["SettingOut"][];
+            /** Landings */
+            landings: components["schemas"]["LandingsOut"][];
+            /** Trials */
+            trials: components["schemas"]["TrialOut"][];
+            /** Left */
+            left: number;
+            /** Not Proved */
+            not_proved: components["schemas"]["NotProved"][];
+            /** Open Items */
+            open_items?: components["schemas"]["ItemOut"][] | null;
+            /** Signatures */
+            signatures?: components["schemas"]["SignatureOut"][] | null;
         };
         /**
          * Tick
@@ -7281,6 +7328,28 @@ export interface operations {
             };
         };
     };
+    installs_api_changed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstallOut"];
+                };
+            };
+        };
+    };
     installs_api_plan: {
         parameters: {
             query?: never;
@@ -8004,7 +8073,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordOut"];
+                    "application/json": components["schemas"]["NewsOut"];
                 };
             };
         };
@@ -8030,7 +8099,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordOut"];
+                    "application/json": components["schemas"]["NewsOut"];
                 };
             };
         };
@@ -8056,7 +8125,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordOut"];
+                    "application/json": components["schemas"]["NewsOut"];
                 };
             };
         };
@@ -8082,7 +8151,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordOut"];
+                    "application/json": components["schemas"]["NewsOut"];
                 };
             };
         };
@@ -8108,7 +8177,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordOut"];
+                    "application/json": components["schemas"]["NewsOut"];
                 };
             };
         };
@@ -8134,7 +8203,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordOut"];
+                    "application/json": components["schemas"]["NewsOut"];
                 };
             };
         };
@@ -8160,7 +8229,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordOut"];
+                    "application/json": components["schemas"]["NewsOut"];
                 };
             };
         };
@@ -8187,7 +8256,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordOut"];
+                    "application/json": components["schemas"]["NewsOut"];
                 };
             };
         };
@@ -8213,7 +8282,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordOut"];
+                    "application/json": components["schemas"]["NewsOut"];
                 };
             };
         };

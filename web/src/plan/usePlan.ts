@@ -2,9 +2,20 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState, useSyncExternalStore } from "react";
 
-import { api, data, type FieldProblem, type Patch, type PlanDoc, type PlanOut, type RecordOut } from "../api/client";
+import {
+  api,
+  data,
+  type FieldProblem,
+  type NewsOut,
+  type Patch,
+  type PlanDoc,
+  type PlanOut,
+  type RecordOut,
+} from "../api/client";
+import { renewAnswer } from "../ui/shell";
 import { asText } from "../ui/text";
 import { merge, patchAt } from "./merge";
+import { withNews } from "./news";
 import { Outbox, type OutboxState } from "./outbox";
 import { readAnew } from "./readAnew";
 
@@ -68,7 +79,7 @@ export function usePlan(id: string, username: string, at: number | null = null):
             void client.invalidateQueries({ queryKey: ["photos", id] });
             return;
           }
-          const answer = body as PlanOut | RecordOut;
+          const answer = body as PlanOut | NewsOut;
           if ("document" in answer) {
             const whole = complete(answer, client.getQueryData<PlanOut>(["plan", id]));
             if (whole) client.setQueryData(["plan", id], whole);
@@ -76,7 +87,12 @@ export function usePlan(id: string, username: string, at: number | null = null):
             void readAnew(client, ["history", id]);
             void readAnew(client, ["record", id]);
           } else {
-            client.setQueryData(["record", id], answer);
+            const old = client.getQueryData<RecordOut>(["record", id]);
+            const record = old && withNews(old, answer);
+            if (record) {
+              client.setQueryData(["record", id], record);
+              void renewAnswer(`/api/installs/${id}/record`, record);
+            } else void readAnew(client, ["record", id]);
             client.setQueryData<PlanOut>(["plan", id], (old) => old && { ...old, install: answer.install });
           }
           void client.invalidateQueries({ queryKey: ["board"] });

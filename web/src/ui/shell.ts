@@ -48,6 +48,14 @@ export async function forgetAnswers(): Promise<void> {
   if ("caches" in globalThis) await caches.delete(ANSWERS);
 }
 
+/** An answer that is kept on this device brought up to what has been entered since; one that is not kept is not begun. */
+export async function renewAnswer(path: string, body: unknown): Promise<void> {
+  if (!("caches" in globalThis)) return;
+  const kept = await caches.open(ANSWERS);
+  const headers = { "Content-Type": "application/json" };
+  if (await kept.match(path)) await kept.put(path, new Response(JSON.stringify(body), { headers }));
+}
+
 const PERSON = "leitung person";
 
 /** Somebody signs in: what another person read on this device is not shown to them. */

@@ -4,7 +4,7 @@ import { Link, useSearchParams } from "react-router";
 import type { RecordOut, StepOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { idOf } from "../../plan/workPart";
-import { useRecord } from "../../plan/useRecord";
+import { useOthers, useRecord } from "../../plan/useRecord";
 import { Button, Mark, Message } from "../../ui/parts";
 import { PhotoStrip } from "../../ui/PhotoStrip";
 import { SettingRow } from "../../ui/SettingRow";
@@ -24,6 +24,7 @@ interface Props {
 
 export function StartUp({ plan, id, canRecord }: Props) {
   const query = useRecord(id);
+  useOthers(id);
   const [asked] = useSearchParams();
   const record = query.data;
   if (query.isError && !record)

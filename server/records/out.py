@@ -1,0 +1,431 @@
+"""The record of an install as it is answered: what its plan asks for beside everything that was recorded."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from datetime import date, datetime
+from typing import Any, Literal, TypeVar
+from uuid import UUID
+
+from installs.api import InstallOut, install_out
+from installs.models import Install
+from leitung_core.cautions import QUALIFIED
+from leitung_core.commissioning.judge import Judged, Verdict, judge_reading, judge_readings, say_verdict
+from leitung_core.commissioning.set_up import SetUpItem
+from leitung_core.commissioning.steps import (
+    Clock,
+    PhaseOfWork,
+    ReadingPoint,
+    StartStep,
+    StartUp,
+    WorkPart,
+    is_live,
+    unmet,
+)
+from leitung_core.commissioning.tests import FunctionalTest
+from leitung_core.findings import Finding
+from leitung_core.result import Brief
+from leitung_core.result.progress import NotProved, Recorded, done_steps, left_to_record, not_proved
+from leitung_core.supply.trials import SAYS, Expected, Measured, TrialAsked, against, not_yet
+from leitung_core.supply.trials import Outcome as Came
+from pydantic import BaseModel
+
+from records.actions import Entered, Keyed, Recording
+from records.models import OpenItem, Reading, SettingEntry, Signature, StepEntry, TestEntry, TrialEntry
+from records.standing import recorded, trials_made
+
+Outcome = Literal["passed", "failed", "taken_back"]
+
+
+class StepEntryOut(BaseModel):
+    """A tick with what was read in it, or one taken back; `passed`: the steps that it was done without."""
+
+    done: bool
+    value: float | None = None
+    unit: str = ""
+    passed: list[str] = []
+    reason: str
+    author: str
+    at: datetime
+    noted_at: datetime | None = None
+
+
+class StepOut(StartStep):
+    """A step with everything recorded on it, oldest first; the last entry stands.
+
+    stop: what stops it while the plan stands so. by_records: it is done by what is recorded in it. missing: the steps
+    that it needs and that are not done.
+    """
+
+    done: bool
+    live: bool
+    stop: str | None = None
+    by_records: bool
+    missing: list[str]
+    entries: list[StepEntryOut]
+
+
+class ReadingOut(BaseModel):
+    """One entry, with the plan's verdict on it now."""
+
+    id: UUID
+    value: float
+    unit: str
+    verdict: Verdict
+    said: str
+    corrects: UUID | None = None
+    passed: list[str] = []
+    reason: str
+    author: str
+    at: datetime
+    noted_at: datetime | None = None
+
+
+class PointOut(ReadingPoint):
+    """A reading point with its entries, oldest first; the last stands."""
+
+    entries: list[ReadingOut]
+
+
+class ItemOut(BaseModel):
+    """An open item."""
+
+    id: UUID
+    text: str
+    owner: str
+    due: date | None = None
+    author: str
+    at: datetime
+    closed_at: datetime | None = None
+    closed_by: str | None = None
+    note: str | None = None
+
+
+class SignedWithout(BaseModel):
+    """Something that was not proved when it was signed, and why it was signed all the same."""
+
+    key: str
+    says: str
+    reason: str
+
+
+class SignatureOut(BaseModel):
+    """A signature and the revision that it covers."""
+
+    name: str
+    author: str
+    revision: int
+    digest: str
+    reasons: list[SignedWithout] = []
+    at: datetime
+
+
+class PartOut(BaseModel):
+    """A part of the work, a source, a line or a system: what stops it, on it or above it, if anything does."""
+
+    about: str
+    name: str
+    stop: str | None = None
+    stop_about: str | None = None
+
+
+class TestEntryOut(BaseModel):
+    """What came of a functional test, or that it was taken back."""
+
+    outcome: Outcome
+    passed: list[str] = []
+    reason: str
+    author: str
+    at: datetime
+    noted_at: datetime | None = None
+    revision: int
+
+
+class TestOut(FunctionalTest):
+    """A functional test with everything recorded on it, oldest first; the last entry stands."""
+
+    outcome: Outcome | None = None
+    entries: list[TestEntryOut]
+
+
+class SettingOut(SetUpItem):
+    """A setting with who made it; `done` while the value that was set is the one that the plan asks for."""
+
+    done: bool
+    entries: list[StepEntryOut]
+
+
+class LandingsOut(BaseModel):
+    """The terminals of a device: how many there are to land on, and which are ticked."""
+
+    device: str
+    terminals: int
+    ticked: list[str]
+
+
+class TrialEntryOut(BaseModel):
+    """A trial that was made: what was on, what came of it, what it gave, and that against what was expected."""
+
+    outcome: Came
+    said: str
+    on: list[str]
+    measured: Measured
+    against: list[str]
+    note: str
+    author: str
+    at: datetime
+    revision: int
+
+
+class TrialOut(TrialAsked):
+    """A trial with everything recorded on it, oldest first; `not_yet`: why it may not be made now."""
+
+    not_yet: str | None = None
+    entries: list[TrialEntryOut]
+
+
+class RowsOut(BaseModel):
+    """The rows that something was recorded in, each whole, and what is left in all."""
+
+    install: InstallOut
+    steps: list[StepOut]
+    readings: list[PointOut]
+    tests: list[TestOut]
+    set_up: list[SettingOut]
+    landings: list[LandingsOut]
+    trials: list[TrialOut]
+    left: int
+    not_proved: list[NotProved]
+
+
+class NewsOut(RowsOut):
+    """What an entry has changed in a record: the rows that it touches, and these where it is of their kind."""
+
+    open_items: list[ItemOut] | None = None
+    signatures: list[SignatureOut] | None = None
+
+
+class RecordOut(RowsOut):
+    """The record of an install: what was done, measured, tried, set, landed, left open and signed."""
+
+    phases: list[PhaseOfWork]
+    parts: list[PartOut]
+    clock: Clock
+    open_items: list[ItemOut]
+    signatures: list[SignatureOut]
+    stops: list[Finding]
+    caution: str
+
+
+def record_out(found: Recording) -> RecordOut:
+    """Everything recorded on an install, beside what its plan asks for."""
+    install, brief = found.install, found.brief
+    return RecordOut(
+        **_rows(found, brief.start_up, brief.trials, recorded(install, brief.start_up)),
+        phases=brief.start_up.phases,
+        parts=[_part(brief, part) for part in brief.start_up.parts],
+        clock=brief.start_up.clock,
+        open_items=_items(install.id),
+        signatures=_signatures(install.id),
+        stops=brief.stops,
+        caution=QUALIFIED,
+    )
+
+
+def news_out(entered: Entered) -> NewsOut:
+    """What an entry has changed."""
+    found, key = entered.found, entered.key
+    brief, install_id = found.brief, found.install.id
+    trials = brief.trials if any(trial.key == key for trial in brief.trials) else []
+    return NewsOut(
+        **_rows(found, brief.start_up.touched_by(key), trials, entered.standing),
+        open_items=None if key else _items(install_id),
+        signatures=None if key else _signatures(install_id),
+    )
+
+
+def _rows(found: Recording, shown: StartUp, trials: list[TrialAsked], standing: Recorded) -> dict[str, Any]:
+    """The rows of a record for as much of start-up and of the trials as is shown."""
+    install, brief = found.install, found.brief
+    return {
+        "install": install_out(install),
+        "steps": _steps(install.id, shown.steps, brief, standing),
+        "readings": _readings(install.id, shown.readings),
+        "tests": _tests(install.id, shown.tests),
+        "set_up": _settings(install.id, shown.set_up, standing),
+        "landings": _landings(shown, standing),
+        "trials": _trials(install, trials),
+        "left": sum(1 for _ in left_to_record(brief, standing)),
+        "not_proved": not_proved(brief.start_up, standing),
+    }
+
+
+def _part(brief: Brief, part: WorkPart) -> PartOut:
+    """A system is stopped where every line of it is: else something of it can be started up."""
+    stops = [brief.stop_on(line) for line in part.lines]
+    stop = stops[0] if stops and all(stops) else None
+    return PartOut(about=part.about, name=part.name, stop=stop.message if stop else None,
+                   stop_about=stop.about if stop else None)  # fmt: skip
+
+
+Row = TypeVar("Row", TestEntry, SettingEntry, StepEntry, Reading)
+Shown = TypeVar("Shown")
+
+
+def _by_key(
+    model: type[Row], install_id: UUID, shown: Iterable[Keyed], show: Callable[[Row], Shown]
+) -> dict[str, list[Shown]]:
+    """The entries for each key that is shown, oldest first."""
+    found: dict[str, list[Shown]] = {}
+    keys = [item.key for item in shown]
+    if not keys:
+        return found
+    for row in model._default_manager.filter(install_id=install_id, key__in=keys).select_related("author"):
+        found.setdefault(row.key, []).append(show(row))
+    return found
+
+
+def _test_entry(row: TestEntry) -> TestEntryOut:
+    return TestEntryOut.model_validate({
+        "outcome": row.outcome, "reason": row.reason, "author": row.author.display_name, "at": row.at,
+        "revision": row.revision, "passed": row.passed, "noted_at": row.noted_at,
+    })  # fmt: skip
+
+
+def _step_entry(row: StepEntry) -> StepEntryOut:
+    return StepEntryOut(done=row.done, value=row.value, unit=row.unit, passed=row.passed, reason=row.reason,
+                        author=row.author.display_name, at=row.at, noted_at=row.noted_at)  # fmt: skip
+
+
+def _setting_entry(row: SettingEntry) -> StepEntryOut:
+    return StepEntryOut(done=row.done, reason=row.reason, author=row.author.display_name, at=row.at,
+                        noted_at=row.noted_at)  # fmt: skip
+
+
+def _tests(install_id: UUID, tests: list[FunctionalTest]) -> list[TestOut]:
+    entries = _by_key(TestEntry, install_id, tests, _test_entry)
+    found = ((test, entries.get(test.key, [])) for test in tests)
+    return [
+        TestOut(**test.model_dump(), outcome=rows[-1].outcome if rows else None, entries=rows) for test, rows in found
+    ]
+
+
+def _trials(install: Install, asked: list[TrialAsked]) -> list[TrialOut]:
+    if not asked:
+        return []
+    came = trials_made(install)
+    entries: dict[str, list[TrialEntryOut]] = {}
+    for row in TrialEntry.objects.filter(install=install).select_related("author"):
+        entries.setdefault(row.key, []).append(_trial_entry(row))
+    return [
+        TrialOut(**trial.model_dump(), not_yet=not_yet(trial, asked, came), entries=entries.get(trial.key, []))
+        for trial in asked
+    ]
+
+
+def _trial_entry(row: TrialEntry) -> TrialEntryOut:
+    """A trial against what was expected when it was made, whatever the plan has become since."""
+    measured = Measured.model_validate(row.measured)
+    return TrialEntryOut.model_validate({
+        "outcome": row.outcome, "said": SAYS[row.outcome], "on": row.on, "measured": measured,
+        "against": against(Expected.model_validate(row.expected), measured), "note": row.note,
+        "author": row.author.display_name, "at": row.at, "revision": row.revision,
+    })  # fmt: skip
+
+
+def _settings(install_id: UUID, items: list[SetUpItem], standing: Recorded) -> list[SettingOut]:
+    entries = _by_key(SettingEntry, install_id, items, _setting_entry)
+    return [
+        SettingOut(**item.model_dump(), done=item.key in standing.settings, entries=entries.get(item.key, []))
+        for item in items
+    ]
+
+
+def _landings(startup: StartUp, standing: Recorded) -> list[LandingsOut]:
+    by_device: dict[str, list[str]] = {}
+    for item in startup.landings:
+        by_device.setdefault(item.device, []).append(item.key)
+    return [
+        LandingsOut(device=device, terminals=len(keys), ticked=[key for key in keys if key in standing.landings])
+        for device, keys in by_device.items()
+    ]
+
+
+def _stop(brief: Brief, step: StartStep) -> str | None:
+    return next((stop.message for line in step.lines if (stop := brief.stop_on(line)) is not None), None)
+
+
+def _steps(install_id: UUID, steps: list[StartStep], brief: Brief, standing: Recorded) -> list[StepOut]:
+    entries = _by_key(StepEntry, install_id, steps, _step_entry)
+    startup = brief.start_up
+    done, by_key = done_steps(startup, standing), startup.by_key()
+    return [
+        StepOut(
+            **step.model_dump(), done=step.key in done, live=is_live(step), stop=_stop(brief, step),
+            by_records=step.proved_by_records,
+            missing=[other.key for other in unmet(step, by_key, done)], entries=entries.get(step.key, []),
+        )
+        for step in steps
+    ]  # fmt: skip
+
+
+def _readings(install_id: UUID, points: list[ReadingPoint]) -> list[PointOut]:
+    rows = _by_key(Reading, install_id, points, lambda row: row)
+    standing = {key: entries[-1].value for key, entries in rows.items()}
+    judged = judge_readings(points, standing)
+    return [
+        PointOut(
+            **point.model_dump(),
+            entries=[
+                _reading(point, row, judged[point.key] if row is entries[-1] else None)
+                for entries in (rows.get(point.key, []),) for row in entries
+            ],
+        )
+        for point in points
+    ]  # fmt: skip
+
+
+def _reading(point: ReadingPoint, row: Reading, judged: Judged | None) -> ReadingOut:
+    """A reading as it is judged: the one that stands with the others of its line, a corrected one by itself."""
+    return ReadingOut(
+        id=row.id,
+        value=row.value,
+        unit=row.unit,
+        verdict=judged.verdict if judged else judge_reading(point, row.value),
+        said=judged.said if judged else say_verdict(point, row.value),
+        corrects=row.corrects_id,
+        passed=row.passed,
+        reason=row.reason,
+        author=row.author.display_name,
+        at=row.at,
+        noted_at=row.noted_at,
+    )
+
+
+def _signatures(install_id: UUID) -> list[SignatureOut]:
+    return [
+        SignatureOut(name=s.name, author=s.author.display_name, revision=s.revision, digest=s.digest, at=s.at,
+                     reasons=s.reasons)
+        for s in Signature.objects.filter(install_id=install_id).select_related("author")
+    ]  # fmt: skip
+
+
+def _items(install_id: UUID) -> list[ItemOut]:
+    rows = OpenItem.objects.filter(install_id=install_id).select_related("author", "closing__author")
+    items = []
+    for row in rows:
+        closing = getattr(row, "closing", None)
+        items.append(
+            ItemOut(
+                id=row.id,
+                text=row.text,
+                owner=row.owner,
+                due=row.due,
+                author=row.author.display_name,
+                at=row.at,
+                closed_at=closing.at if closing else None,
+                closed_by=closing.author.display_name if closing else None,
+                note=closing.note if closing else None,
+            )
+        )
+    return items
