@@ -848,3 +848,68 @@ def test_a_maximum_reaches_up_to_the_largest_rating_of_the_table(most: float, ou
     """Table 240.6(A), as far as it is kept here, ends at 600 A."""
     found = [row.message for row in told(document(plate={"mca_a": 11, "max_ocpd_a": most})).findings]
     assert any("lies outside the standard ratings" in message for message in found) is outside
+
+
+@pytest.mark.parametrize(
+    ("proposed_a", "fix"),
+    [
+        # 5 kW at 240 V: 20.83 A x 1.25 = 26.04 A: 30 A, behind which 14 AWG may not stay (240.4(D)).
+        (20, "Make it 30 A, 10 AWG"),
+        # A smaller device asks nothing more of the conductor than stands against it already.
+        (60, "Make it 30 A"),
+    ],
+)
+def test_a_larger_device_comes_with_its_conductor_a_smaller_one_alone(proposed_a: float, fix: str) -> None:
+    found = size_document(
+        heater(wire={"conductor": "14"}, proposed={"ocpd_a": proposed_a, "disconnect_a": 60})
+    ).findings
+    assert [row.fix_label for row in found if row.about.endswith("ocpd_a")] == [fix]
+
+
+@pytest.mark.parametrize(("asked", "kind"), [("fuse", "fuse"), ("breaker", "breaker"), ("fuse_or_breaker", "breaker")])
+def test_a_device_that_is_chosen_for_one_is_of_the_kind_that_the_plate_asks_for(asked: str, kind: str) -> None:
+    found = size_document(document(plate={"max_ocpd_type": asked}, proposed={"ocpd_a": None, "ocpd_type": None}))
+    (fix,) = [row.fix for row in found.findings if row.code == "ocpd-not-chosen"]
+    assert fix is not None
+    assert fix["proposed"]["ocpd_type"] == kind
+
+
+@pytest.mark.parametrize(("watts", "told_of"), [(3120, False), (3121, True)])
+def test_a_cooling_device_that_just_carries_the_heat_is_not_raised(watts: float, told_of: bool) -> None:
+    """440.22(B): 1.75 x 10 + 3 = 20.5 A, down to 20 A. 424.4(B): (3120 W / 240 V + 3 A) x 1.25 = 20 A."""
+    plate = {"volts": "240", "phase": 1, "compressors": [{"rla_a": 10.0}], "motors": [{"fla_a": 3.0, "use": "blower"}]}
+    doc = document([segment(conductor="10")], kind="packaged_heat_pump", proposed={"ocpd_a": 20})
+    doc["equipment"] = {"kind": "packaged_heat_pump", "heat_with_cooling": False,
+                        "nameplate": plate | {"heat": {"watts": watts, "rated_volts": 240}}}  # fmt: skip
+    assert ("heat-above-cooling-limit" in codes(size_document(doc))) is told_of
+
+
+@pytest.mark.parametrize(("number", "carries"), [(3, 25), (4, 20), (6, 20), (7, 17.5)])
+def test_a_cord_carries_less_with_more_conductors_at_sixty_degrees(number: int, carries: float) -> None:
+    """Table 400.5(A)(1), column A: 10 AWG 25 A; Table 400.5(A)(3): 80 % for four to six, 70 % for seven to nine."""
+    doc = document([segment(method="cord", factory_cord=True, conductor="10", current_carrying=number)])
+    (part,) = size_document(doc).segments
+    assert (part.ampacity_a, part.column_c) == (carries, 60)
+
+
+@pytest.mark.parametrize(("places", "concealed"), [(["attic"], []), (["attic", "interior"], ["run[0]"])])
+def test_only_the_last_piece_of_a_run_is_the_units_own_cord(places: list[str], concealed: list[str]) -> None:
+    """400.10(A), 400.12: the cord of a unit, from it to its receptacle; any other one is fixed wiring."""
+    doc = document([segment(method="cord", conductor="12", place=place) for place in places], kind="dehumidifier")
+    doc["equipment"] = {"kind": "dehumidifier", "cord_connected": True, "nameplate": {"volts": "240", "amps": 8}}
+    found = [row.about.removesuffix(".method") for row in size_document(doc).findings if row.code == "cord-concealed"]
+    assert found == concealed
+
+
+@pytest.mark.parametrize(("more", "size", "over"), [({}, "3/4", False), ({"count": 7}, "1", True)])
+def test_a_raceway_may_be_filled_to_its_limit_and_no_further(more: Json, size: str, over: bool) -> None:
+    """Chapter 9, Table 1: 40 %; Table 4: 3/4 EMT 0.533 in², 0.2132 in² of it. Table 5, THWN-2, the unit's own two 14 AWG
+    and the rest: 2 x 0.0097 + 6 x 0.0133 + 3 x 0.0211 + 0.0507 = 0.2132 in² exactly.
+    """
+    others = [("12", 5), ("10", 3), ("6", 1)]
+    together = [{"conductor": size_, "count": count, "insulation": "THWN-2"} for size_, count in others]
+    together[0] |= {"count": 5} | more
+    run = [pipe(conductor="14", raceway_size="3/4", together=together, current_carrying=3)]
+    result = size_document(document(run, {"mca_a": 11}, proposed={"egc": "12"}))
+    assert result.segments[0].fill_pct == (pytest.approx(40.0) if not over else pytest.approx(45.0, abs=0.1))
+    assert (result.segments[0].raceway_size, "raceway-full" in codes(result)) == (size, over)
