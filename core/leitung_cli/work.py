@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, NoReturn
 
 import typer
 from leitung_core.cautions import QUALIFIED
+from leitung_core.commissioning.caught import caught
 from leitung_core.commissioning.lockout import LockOut, lock_out
 from leitung_core.commissioning.steps import StartUp, is_live
 from leitung_core.commissioning.tests import FunctionalTest
+from leitung_core.control.system import systems_of
 from leitung_core.loadout.take_off import load_out
 from leitung_core.loadout.written import amount
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
 from leitung_core.result import check_and_brief
 from leitung_core.sizing import size_all
+from leitung_core.slips.before_power import GRAVE
+from leitung_core.slips.harm import HARM_WORDS
 from leitung_core.week.document import read_week
 from leitung_core.week.plan import Planned, plan_week
 
@@ -51,9 +55,18 @@ def _print(found: LockOut) -> None:
     print(f"  {QUALIFIED}")
 
 
-def start_up(plan: FileArgument, as_json: JsonOption = False) -> None:
+def start_up(
+    plan: FileArgument,
+    as_json: JsonOption = False,
+    if_slips: Annotated[
+        bool, typer.Option("--mistakes", help="every single mistake, and the step in which it shows first")
+    ] = False,
+) -> None:
     """Say what a start-up asks for, step by step: needs, readings predicted, tests, how long it takes."""
-    _, brief = check_and_brief(read_plan(load(plan)))
+    document = read_plan(load(plan))
+    if if_slips:
+        _mistakes(Plant(document), as_json)
+    _, brief = check_and_brief(document)
     if as_json:
         print_json(_open_form(brief.start_up))
     else:
@@ -62,6 +75,21 @@ def start_up(plan: FileArgument, as_json: JsonOption = False) -> None:
             print(f"  stop: {row.about}: {row.message}")
         print(f"  {QUALIFIED}")
     raise SystemExit(1 if brief.stops else 0)
+
+
+def _mistakes(plant: Plant, as_json: bool) -> NoReturn:
+    """Where each mistake of every system shows; exit 1 where one shocks or destroys and no ohmmeter shows it."""
+    found = [entry for system in systems_of(plant) for entry in caught(system)]
+    rows = [{"mistake": entry.mistake.id, "says": entry.mistake.says, "harm": entry.harm, "step": entry.step,
+             "in_time": entry.in_time} for entry in found]  # fmt: skip
+    if as_json:
+        print_json({"mistakes": rows})
+    else:
+        late = [entry for entry in found if not entry.in_time]
+        print(f"{len(found)} mistakes; in {len(found) - len(late)} nothing harms before it shows")
+        for entry in late:
+            print(f"  {entry.mistake.says} ({HARM_WORDS[entry.harm]}; shows in {entry.step or 'no step'})")
+    raise SystemExit(1 if any(not entry.in_time and entry.harm in GRAVE for entry in found) else 0)
 
 
 def _cause(test: FunctionalTest) -> str:

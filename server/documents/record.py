@@ -152,9 +152,7 @@ def figures(result: CircuitResult | None) -> list[dict[str, str]]:
 
 
 def _readings(record: RecordOut) -> list[dict[str, Any]]:
-    rows = []
-    for point in record.readings:
-        known = point.low is not None and point.high is not None
-        bounds = f"{say(point.low or 0)} to {say(point.high or 0)} {point.unit}" if known else "cannot be judged"
-        rows.append({"text": point.text, "bounds": bounds, "entries": point.entries})
-    return rows
+    return [
+        {"text": point.text, "should": point.should, "entries": point.entries}
+        for point in record.readings if point.unit != "Ω" or point.entries
+    ]  # fmt: skip

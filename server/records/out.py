@@ -10,7 +10,7 @@ from uuid import UUID
 from installs.api import InstallOut, install_out
 from installs.models import Install
 from leitung_core.cautions import QUALIFIED
-from leitung_core.commissioning.judge import Judged, Verdict, judge_reading, judge_readings, say_verdict
+from leitung_core.commissioning.judge import Judged, Verdict, judge_reading, judge_readings, say_bounds, say_read, say_verdict
 from leitung_core.commissioning.set_up import SetUpItem
 from leitung_core.commissioning.steps import (
     Clock,
@@ -71,6 +71,7 @@ class ReadingOut(BaseModel):
     id: UUID
     value: float
     unit: str
+    shown: str
     verdict: Verdict
     said: str
     corrects: UUID | None = None
@@ -82,8 +83,9 @@ class ReadingOut(BaseModel):
 
 
 class PointOut(ReadingPoint):
-    """A reading point with its entries, oldest first; the last stands."""
+    """A reading point with its entries, oldest first; the last stands. `should`: what it should read, in words."""
 
+    should: str | None = None
     entries: list[ReadingOut]
 
 
@@ -376,6 +378,7 @@ def _readings(install_id: UUID, points: list[ReadingPoint]) -> list[PointOut]:
     return [
         PointOut(
             **point.model_dump(),
+            should=say_bounds(point),
             entries=[
                 _reading(point, row, judged[point.key] if row is entries[-1] else None)
                 for entries in (rows.get(point.key, []),) for row in entries
@@ -391,6 +394,7 @@ def _reading(point: ReadingPoint, row: Reading, judged: Judged | None) -> Readin
         id=row.id,
         value=row.value,
         unit=row.unit,
+        shown=say_read(row.value, row.unit),
         verdict=judged.verdict if judged else judge_reading(point, row.value),
         said=judged.said if judged else say_verdict(point, row.value),
         corrects=row.corrects_id,

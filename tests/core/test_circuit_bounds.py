@@ -903,8 +903,8 @@ def test_only_the_last_piece_of_a_run_is_the_units_own_cord(places: list[str], c
 
 @pytest.mark.parametrize(("more", "size", "over"), [({}, "3/4", False), ({"count": 7}, "1", True)])
 def test_a_raceway_may_be_filled_to_its_limit_and_no_further(more: Json, size: str, over: bool) -> None:
-    """Chapter 9, Table 1: 40 %; Table 4: 3/4 EMT 0.533 in², 0.2132 in² of it. Table 5, THWN-2, the unit's own two 14 AWG
-    and the rest: 2 x 0.0097 + 6 x 0.0133 + 3 x 0.0211 + 0.0507 = 0.2132 in² exactly.
+    """Chapter 9, Table 1: 40 %; Table 4: 3/4 EMT 0.533 in², 0.2132 in² of it. Table 5, THWN-2, the unit's own two
+    14 AWG and the rest: 2 x 0.0097 + 6 x 0.0133 + 3 x 0.0211 + 0.0507 = 0.2132 in² exactly.
     """
     others = [("12", 5), ("10", 3), ("6", 1)]
     together = [{"conductor": size_, "count": count, "insulation": "THWN-2"} for size_, count in others]

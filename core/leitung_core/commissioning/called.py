@@ -31,11 +31,12 @@ class Call:
 @dataclass(frozen=True)
 class Called:
     """A system called through. resting: what runs with nothing called. idle, lowest: its points as they read then, and
-    in the call that pulls them lowest; `lowest_in` is that call.
+    in the call that pulls them lowest; `lowest_in` is that call. alone: the calls that never come alone, made so.
     """
 
     resting: Call
     calls: tuple[Call, ...]
+    alone: Mapping[str, Call]
     idle: Mapping[Pair, ProbeAnswer]
     lowest: Mapping[Pair, ProbeAnswer]
     lowest_in: Mapping[Pair, str]
@@ -48,15 +49,18 @@ def called(system: System) -> Called:
 
 def _called(system: System) -> Called:
     states = {call: state_of(system, call) for call in system.calls}
-    courses = [(Stretch(on, SETTLED_S),) for on in (frozenset[str](), *states.values())]
+    single = [call for call, on in states.items() if len(on) > 1]
+    courses = [(Stretch(on, SETTLED_S),)
+               for on in (frozenset[str](), *states.values(), *(frozenset({call}) for call in single))]  # fmt: skip
     whole = settle(Compiled(system.network), courses)
     rest, *runs = (one(whole, column) for column in range(len(courses)))
-    by_call = dict(zip(states, runs, strict=True))
+    by_call = dict(zip(states, runs, strict=False))
     pairs = [*supplies(system), *_signals(system)]
     lowest, where = _lowest(pairs, by_call)
     return Called(
         resting=_call(system, "", rest),
         calls=tuple(_call(system, name, run) for name, run in by_call.items()),
+        alone={name: _call(system, name, run) for name, run in zip(single, runs[len(states):], strict=True)},
         idle={pair: probe_answer(rest, *pair) for pair in pairs}, lowest=lowest, lowest_in=where,
     )  # fmt: skip
 

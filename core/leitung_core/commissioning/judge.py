@@ -16,6 +16,8 @@ Verdict = Literal["within", "outside", "doubtful", "unknown"]
 # Between readings of one line: meters of the trade agree within this share of what they read.
 METERS_AGREE = Decimal("0.03")
 IMBALANCE_MOST = Decimal("0.02")
+# What is kept where an ohmmeter shows that nothing is between: a megohm, as good as open here.
+OPEN_OHMS = 1e6
 
 
 @dataclass(frozen=True)
@@ -58,11 +60,33 @@ def say_verdict(point: ReadingPoint, value: float) -> str:
     """The verdict on one reading by itself, as a sentence."""
     if point.low is None or point.high is None:
         return f"Not judged: {point.basis}."
-    bounds = f"{say(point.low)} to {say(point.high)} {point.unit} ({point.basis})"
+    bounds = f"{say_bounds(point)} ({point.basis})"
     if judge_reading(point, value) == "within":
         return f"Within {bounds}."
+    if point.unit == "Ω":
+        found = "Joined, and should not be" if exact(value) < exact(point.low) else "Not joined, and should be"
+        return " ".join([f"{found}: {bounds}. Find out why before there is power.", *_may_be(point)])
     where = "Below" if exact(value) < exact(point.low) else "Above"
     return f"{where} {bounds}. Switch off and find out why before you go on."
+
+
+def _may_be(point: ReadingPoint) -> list[str]:
+    return [f"It may be: {' Or: '.join(point.if_wrong)}"] if point.if_wrong else []
+
+
+def say_read(value: float, unit: str) -> str:
+    """`246.5 V`; `OL` where an ohmmeter shows that nothing is between."""
+    return "OL" if unit == "Ω" and value >= OPEN_OHMS else f"{say(value)} {unit}"
+
+
+def say_bounds(point: ReadingPoint) -> str | None:
+    """`228 to 252 V`, `at most 1 Ω`; None where it cannot be judged."""
+    low, high = point.low, point.high
+    if low is None or high is None:
+        return None
+    if point.unit == "Ω":
+        return f"over {say(low)} Ω" if high >= OPEN_OHMS else f"at most {say(high)} Ω"
+    return f"{say(low)} to {say(high)} {point.unit}"
 
 
 def _judged(point: ReadingPoint, values: Mapping[str, float], doubt: str | None) -> Judged:

@@ -27,12 +27,10 @@ def before_power(
 ) -> Iterator[StartStep]:
     """What is done at a line with it dead: `after` is the last step of its lock-out, `devices` are its own."""
     circuit, about = plant.plan.circuits[line], f"circuits/{line}"
-    named: list[str] = []
 
     def step(name: str, text: str, **more: object) -> StartStep:
-        named.append(f"{line}.{name}")
         return StartStep.model_validate(
-            {"key": named[-1], "about": about, "phase": "before_power", "text": text, "needs": [after], **more}
+            {"key": f"{line}.{name}", "about": about, "phase": "before_power", "text": text, "needs": [after], **more}
         )
 
     if landings:
@@ -51,15 +49,24 @@ def before_power(
         at = _name(plant, circuit.source)
         yield step("panel", f"At {at}: its breaker seated, its conductors landed and tightened.",
                    needs=[after, main_off], minutes=3)  # fmt: skip
-        named.pop()
-    yield step("covers", "Covers on: disconnect and unit.", needs=list(named), minutes=2)
 
 
-def source_closed(plant: Plant, source_id: str, lines: Sequence[str], below: Sequence[str]) -> StartStep:
-    """The cover of a source, after its lines and the feeders to the sources `below` are landed in it."""
+def covered(line: str, needs: Sequence[str]) -> StartStep:
+    """The covers of a line on, after all that needs them off."""
+    return StartStep(key=f"{line}.covers", about=f"circuits/{line}", phase="before_power",
+                     text="Covers on: disconnect and unit.", needs=list(needs), minutes=2)  # fmt: skip
+
+
+def source_closed(
+    plant: Plant, source_id: str, lines: Sequence[str], below: Sequence[str], tested: Sequence[str]
+) -> StartStep:
+    """The cover of a source, after its lines and the feeders to the sources `below` are landed in it; `tested`: what
+    has it open beside them.
+    """
     key = f"sources/{source_id}"
     fed = [source_id, *below] if source_id in plant.index.fed_by else below
     needs = [f"{line}.panel" for line in lines] + [f"sources/{one}.feeder" for one in fed]
+    needs += tested
     return StartStep(
         key=f"{key}.cover", about=key, phase="before_power", text=f"Cover of {_name(plant, source_id)} on, every space "
         "filled or closed.", needs=needs or [f"{key}.main-off"], minutes=2,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 
-from leitung_core.commissioning.called import Called, called, state_of, under_load
+from leitung_core.commissioning.called import Call, Called, called, state_of, under_load
 from leitung_core.commissioning.steps import ReadingPoint, StartStep
 from leitung_core.commissioning.tests import FunctionalTest
 from leitung_core.commissioning.waits import steady_after, wait
@@ -42,7 +42,8 @@ def system_runs(
     for name, point in under_load(system):
         loaded.setdefault(name, []).append(point.key)
     full = full_calls(system, told, list(line_reads))
-    for call in sorted(told.calls, key=lambda call: _place(call.name)):
+    by_name = {call.name: call for call in told.calls}
+    for call in (by_name[name] for name in in_call_order(by_name)):
         name = call.name.partition(":")[2]
         key = f"{about}.call-{name}"
         beside = " and ".join(signals()[other].short for other in state_of(system, call.name) if other != call.name)
@@ -54,6 +55,14 @@ def system_runs(
             wait_s=steady_after(call.name), lines=_lines(call.va, of_device),
         )  # fmt: skip
         before = [key]
+        held = held_off(told, call)
+        if held:
+            yield StartStep(
+                key=f"{about}.alone-{name}", about=about, phase="running", needs=before, hold=True, does="hold",
+                text=f"Take {beside} off, {signals()[call.name].short} still called: {', '.join(held)} must stop. "
+                "Then as before.", lines=_lines(call.va, of_device),
+            )  # fmt: skip
+            before = [f"{about}.alone-{name}"]
         if call.name in loaded:
             yield StartStep(
                 key=f"{about}.loaded-{name}", about=about, phase="running", needs=[key],
@@ -77,8 +86,15 @@ def _lines(devices: Iterable[str], of_device: Mapping[str, str]) -> list[str]:
     return sorted({of_device[key] for key in devices if key in of_device})
 
 
-def _place(call: str) -> int:
-    return ORDER.index(call) if call in ORDER else len(ORDER)
+def held_off(told: Called, call: Call) -> list[str]:
+    """What a call may not run by itself: it runs with what the call never comes without, and not alone."""
+    alone = told.alone.get(call.name)
+    return [name for name in call.runs if name not in alone.runs] if alone is not None else []
+
+
+def in_call_order(calls: Iterable[str]) -> list[str]:
+    """Calls in the order in which they are made at start-up: air first, then what needs it."""
+    return sorted(calls, key=lambda call: ORDER.index(call) if call in ORDER else len(ORDER))
 
 
 def full_calls(system: System, told: Called, lines: Sequence[str]) -> dict[str, str]:

@@ -12,8 +12,10 @@ from leitung_core.commissioning.clock import clock
 from leitung_core.commissioning.dead import hands_in, line_dead, source_off
 from leitung_core.commissioning.landed import LandingItem, landing_items
 from leitung_core.commissioning.leave import line_left, set_as_planned, source_left, system_left, taken_out
+from leitung_core.commissioning.ohms import ohm_readings, ohmed_out
 from leitung_core.commissioning.power import (
     before_power,
+    covered,
     feeder_landed,
     line_on,
     lines_with_units,
@@ -52,6 +54,10 @@ def start_up(plant: Plant, systems: Sequence[System], sized: Mapping[str, Circui
         work.source_dead(source_id)
     for line in work.lines:
         work.line_before(line, systems)
+    for system in systems:
+        work.ohmed_out(system)
+    for line in work.lines:
+        work.line_covered(line)
     for source_id in work.sources:
         work.source_live(source_id)
     for line in work.lines:
@@ -71,7 +77,10 @@ def start_up(plant: Plant, systems: Sequence[System], sized: Mapping[str, Circui
 
 @dataclass
 class _Work:
-    """The work as it is put together. `moved`: the lines that the calls of a drawn system bring to full call."""
+    """The work as it is put together. `moved`: the lines that the calls of a drawn system bring to full call.
+
+    made: by line what is done at it with everything dead; tested: what the ohmmeter ends with there.
+    """
 
     plant: Plant
     sized: Mapping[str, CircuitResult]
@@ -80,6 +89,8 @@ class _Work:
     tests: list[FunctionalTest] = field(default_factory=list)
     set_up: list[SetUpItem] = field(default_factory=list)
     moved: set[str] = field(default_factory=set)
+    made: dict[str, list[str]] = field(default_factory=dict)
+    tested: dict[str, list[str]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         every = sources_in_order(self.plant.plan)
@@ -126,7 +137,27 @@ class _Work:
         self.steps += survey(self.plant, line, mine)
         self.steps += line_dead(self.plant, line, self._others(line, mine, systems), "roof" in dangers, capacitors)
         landings = [item.key for item in self.landings if item.device in mine]
-        self.steps += before_power(self.plant, line, hands_in(line, capacitors), landings, mine)
+        before = list(before_power(self.plant, line, hands_in(line, capacitors), landings, mine))
+        self.steps += before
+        self.made[line] = [step.key for step in before]
+
+    def ohmed_out(self, system: System) -> None:
+        """A system by the ohmmeter, once all its lines are landed; their covers wait for it."""
+        lines, points = self._lines_of(system), ohm_readings(system)
+        if not lines or not points:
+            return
+        self.readings += points
+        steps = list(
+            ohmed_out(system, [point.key for point in points], [key for line in lines for key in self.made[line]])
+        )
+        self.steps += steps
+        for line in lines:
+            self.tested.setdefault(line, []).append(steps[-1].key)
+
+    def line_covered(self, line: str) -> None:
+        # At the panel it is done behind another cover.
+        needs = [key for key in self.made[line] if key != f"{line}.panel"] + self.tested.get(line, [])
+        self.steps.append(covered(line, needs))
 
     def _others(self, line: str, mine: Sequence[str], systems: Sequence[System]) -> list[str]:
         """Breakers of other lines in the control system of a line's unit."""
@@ -141,7 +172,8 @@ class _Work:
         mine = [line for line in lines_with_units(self.plant, source_id) if not self.plant.lines[line].shares_device]
         below = [key for key in self.sources if (fed := self.plant.index.fed_by.get(key)) is not None
                  and self.plant.plan.circuits[fed].source == source_id]  # fmt: skip
-        self.steps += [source_closed(self.plant, source_id, mine, below), source_on(self.plant, source_id)]
+        tested = list(dict.fromkeys(key for line in mine for key in self.tested.get(line, ())))
+        self.steps += [source_closed(self.plant, source_id, mine, below, tested), source_on(self.plant, source_id)]
         if feeder is not None:
             points = feeder_readings(self.plant, source_id, feeder)
             self.readings += points

@@ -66,7 +66,8 @@ class ReadingPoint(_Frozen):
 
     state: nothing draws (no_load) or what is called runs (running). `near_low` and `near_high` bound what this supply
     should give. A current names the volts read with it: `volts_key`; what is `resistive` draws in proportion to them,
-    from what it draws `at_volts`. `split`: two legs of 180°. `dc`: direct volts, plus first.
+    from what it draws `at_volts`. `split`: two legs of 180°. `dc`: direct volts, plus first. if_wrong: the
+    mistakes that it may be where it reads outside, the likeliest first.
     """
 
     key: str
@@ -74,7 +75,7 @@ class ReadingPoint(_Frozen):
     text: str
     terminal_from: str
     terminal_to: str
-    unit: Literal["V", "A"]
+    unit: Literal["V", "A", "Ω"]
     state: Literal["no_load", "running"]
     expected: float | None
     low: float | None
@@ -88,6 +89,7 @@ class ReadingPoint(_Frozen):
     resistive: bool = False
     split: bool = False
     dc: bool = False
+    if_wrong: list[str] = []
 
 
 class PhaseOfWork(_Frozen):
@@ -151,8 +153,11 @@ class StartUp(_Frozen):
         devices = {item.device for item in self.landings if item.key == key}
         readings = [point for point in self.readings if point.about in about]
         keys = {key} | {point.key for point in readings}
-        own = {step.key for step in self.steps
-               if step.key == key or not keys.isdisjoint((*step.reads, *step.tests, *step.settings, *step.landings))}
+        own = {
+            step.key
+            for step in self.steps
+            if step.key == key or not keys.isdisjoint((*step.reads, *step.tests, *step.settings, *step.landings))
+        }
         changed = own | {step.key for step in self.steps if step.undone_by in own}
         return self.model_copy(update={
             "steps": [step for step in self.steps if step.key in own or not changed.isdisjoint(step.needs)],

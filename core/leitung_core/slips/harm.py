@@ -109,35 +109,52 @@ def _bites(system: System, trial: Trial, loads: Sequence[str]) -> bool:
 def slips(system: System, progress: Callable[[float], None] | None = None) -> Slips:
     """Every single mistake of a system over all its trials. `progress` is told the share done, and may raise."""
     what, all_trials = mistakes(system), tried(system)
-    plain = [mistake for mistake in what if not mistake.anew]
-    groups = [plain[at : at + GROUP] for at in range(0, len(plain), GROUP)]
-    sound = _solve(system, Compiled(system.network), [None], all_trials)
-    jobs: list[Callable[[], _Solved]] = [_job(system, group, all_trials) for group in groups]
-    jobs += [_anew(system, mistake, all_trials) for mistake in what if mistake.anew]
-    order = [*(m for group in groups for m in group), *(m for m in what if m.anew)]
-    parts: list[_Solved] = []
-    for number, job in enumerate(jobs, 1):
-        parts.append(job())
-        if progress is not None:
-            progress(number / len(jobs))
-    found = [_judge(mistake, entry, sound.hazards[0]) for mistake, entry in zip(order, _each(parts), strict=True)]
-    volts = np.concatenate([sound.volts, *(part.volts for part in parts)])
-    on = np.concatenate([sound.on, *(part.on for part in parts)])
+    carried = carried_through(system, what, all_trials, progress)
+    sound, *wrong = carried.hazards
+    found = [_judge(mistake, entry, sound) for mistake, entry in zip(what, wrong, strict=True)]
     rank = sorted(range(len(found)), key=lambda i: (HARMS.index(found[i].harm), i))
     pick = np.array([0, *(i + 1 for i in rank)])
     signals = set(signal_pairs(system))
     return Slips(
-        trials=tuple(all_trials), pairs=sound.pairs, direct=tuple(pair in signals for pair in sound.pairs),
-        watched=sound.watched, slips=tuple(found[i] for i in rank), volts=volts[pick], on=on[pick],
+        trials=tuple(all_trials), pairs=carried.pairs, direct=tuple(pair in signals for pair in carried.pairs),
+        watched=carried.watched, slips=tuple(found[i] for i in rank), volts=carried.volts[pick], on=carried.on[pick],
     )  # fmt: skip
+
+
+def carried_through(
+    system: System, what: Sequence[Mistake], all_trials: list[Trial], progress: Callable[[float], None] | None = None
+) -> Solved:
+    """The sound plan and each mistake in it, carried through trials; the sound plan first, then as they came."""
+    plain = [number for number, mistake in enumerate(what) if not mistake.anew]
+    groups = [plain[at : at + GROUP] for at in range(0, len(plain), GROUP)]
+    anew = [number for number, mistake in enumerate(what) if mistake.anew]
+    jobs: list[Callable[[], Solved]] = [
+        _job(system, [what[number] for number in group], all_trials) for group in groups
+    ]
+    jobs += [_anew(system, what[number], all_trials) for number in anew]
+    parts = [_solve(system, Compiled(system.network), [None], all_trials)]
+    for number, job in enumerate(jobs, 1):
+        parts.append(job())
+        if progress is not None:
+            progress(number / len(jobs))
+    order = [0, *(number + 1 for number in (*(n for group in groups for n in group), *anew))]
+    place = np.argsort(order)
+    hazards = _each(parts)
+    return Solved(
+        hazards=[hazards[at] for at in place],
+        volts=np.concatenate([part.volts for part in parts])[place],
+        on=np.concatenate([part.on for part in parts])[place],
+        pairs=parts[0].pairs,
+        watched=parts[0].watched,
+    )
 
 
 Hazards = list[tuple[str, tuple[str, ...], Bools]]
 
 
 @dataclass(frozen=True)
-class _Solved:
-    """Some mistakes solved: hazards of each by trial, what a meter reads, what is on."""
+class Solved:
+    """Some mistakes solved: hazards of each by trial, what a meter reads, what is on (mistakes, trials, …)."""
 
     hazards: list[Hazards]
     volts: Floats
@@ -146,12 +163,12 @@ class _Solved:
     watched: tuple[str, ...]
 
 
-def _each(parts: list[_Solved]) -> list[Hazards]:
+def _each(parts: list[Solved]) -> list[Hazards]:
     return [entry for part in parts for entry in part.hazards]
 
 
-def _job(system: System, group: list[Mistake], all_trials: list[Trial]) -> Callable[[], _Solved]:
-    def work() -> _Solved:
+def _job(system: System, group: list[Mistake], all_trials: list[Trial]) -> Callable[[], Solved]:
+    def work() -> Solved:
         extras: dict[str, Extra] = {extra.name: extra for mistake in group for extra in mistake.extra}
         net = Compiled(system.network, extras=tuple(extras.values()))
         return _solve(system, net, list(group), all_trials)
@@ -159,15 +176,15 @@ def _job(system: System, group: list[Mistake], all_trials: list[Trial]) -> Calla
     return work
 
 
-def _anew(system: System, mistake: Mistake, all_trials: list[Trial]) -> Callable[[], _Solved]:
-    def work() -> _Solved:
+def _anew(system: System, mistake: Mistake, all_trials: list[Trial]) -> Callable[[], Solved]:
+    def work() -> Solved:
         network = system.judging(system_with(system, mistake.patch or {}).built)
         return _solve(system, Compiled(network), [None], all_trials)
 
     return work
 
 
-def _solve(system: System, net: Compiled, group: Sequence[Mistake | None], all_trials: list[Trial]) -> _Solved:
+def _solve(system: System, net: Compiled, group: Sequence[Mistake | None], all_trials: list[Trial]) -> Solved:
     count = len(all_trials)
     present = usual(net, len(group) * count)
     for number, mistake in enumerate(group):
@@ -183,7 +200,7 @@ def _solve(system: System, net: Compiled, group: Sequence[Mistake | None], all_t
     volts, on = readings(state, pairs, signals), state.energised[rows]
     for where, left in _opened_one_by_one(net, courses, present, state):
         volts[:, where], on[:, where] = readings(left, pairs, signals), left.energised[rows]
-    return _Solved(
+    return Solved(
         hazards=_hazards(system, state, shape, all_trials),
         volts=volts.T.reshape(*shape, len(pairs)),
         on=on.T.reshape(*shape, len(rows)),

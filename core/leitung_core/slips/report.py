@@ -10,7 +10,8 @@ from pydantic import BaseModel, ConfigDict
 
 from leitung_core.control.system import System
 from leitung_core.elements.vocabulary import Load
-from leitung_core.slips.before_power import JOINED_OHMS, SHORT_OHMS, DeadTest, before_power
+from leitung_core.slips.before_power import before_power
+from leitung_core.slips.dead_tests import JOINED_OHMS, SHORT_OHMS, DeadTest
 from leitung_core.slips.fewest_tests import METER_SHARE, METER_VOLTS, choose, meter_volts
 from leitung_core.slips.harm import HARM_WORDS, HARMS, Harm, Slip, Slips, slips
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import networkx as nx
 import pytest
 from leitung_core.control.system import System, system_with
-from leitung_core.slips.before_power import BeforePower, DeadTest, before_power
+from leitung_core.slips.before_power import BeforePower, before_power
+from leitung_core.slips.dead_tests import DeadTest
 from leitung_core.slips.fewest_tests import choose
 from leitung_core.slips.harm import Slips, slips
 

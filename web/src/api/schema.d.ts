@@ -5791,7 +5791,7 @@ export interface components {
         };
         /**
          * PointOut
-         * @description A reading point with its entries, oldest first; the last stands.
+         * @description A reading point with its entries, oldest first; the last stands. `should`: what it should read, in words.
          */
         PointOut: {
             /** Key */
@@ -5808,7 +5808,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "V" | "A";
+            unit: "V" | "A" | "Ω";
             /**
              * State
              * @enum {string}
@@ -5847,6 +5847,13 @@ export interface components {
              * @default false
              */
             dc: boolean;
+            /**
+             * If Wrong
+             * @default []
+             */
+            if_wrong: string[];
+            /** Should */
+            should?: string | null;
             /** Entries */
             entries: components["schemas"]["ReadingOut"][];
         };
@@ -5864,6 +5871,8 @@ export interface components {
             value: number;
             /** Unit */
             unit: string;
+            /** Shown */
+            shown: string;
             /**
              * Verdict
              * @enum {string}

@@ -4,8 +4,8 @@ import { font, ink } from "../../drawing/ink";
 interface Props {
   from: string;
   to: string;
-  /** What is read: volts between two terminals, or current round one conductor. */
-  unit: "V" | "A";
+  /** What is read: volts or ohms between two terminals, or current round one conductor. */
+  unit: "V" | "A" | "Ω";
   dc: boolean;
 }
 
@@ -42,7 +42,7 @@ export function Leads({ from, to, unit, dc }: Props) {
           />
           <rect x={146} y={48} width={48} height={28} rx={2} fill={ink.sheet} stroke={ink.ink} strokeWidth={2} />
           <text x={170} y={67} textAnchor="middle" fontSize={14} fill={ink.ink} fontWeight={700}>
-            {dc ? "V=" : "V~"}
+            {unit === "Ω" ? "Ω" : dc ? "V=" : "V~"}
           </text>
         </>
       )}

@@ -1,5 +1,5 @@
 /** One reading: what it should be, what was read, its verdict; entered, corrected with a reason. */
-import { type SubmitEvent, useState } from "react";
+import { type SubmitEvent, useRef, useState } from "react";
 
 import type { PointOut } from "../../api/client";
 import { say } from "../../drawing/parts";
@@ -8,7 +8,7 @@ import { parse } from "../../ui/Edit";
 import { Button, Mark } from "../../ui/parts";
 import { when } from "../../ui/when";
 import { Leads } from "./Leads";
-import { isWithin } from "./state";
+import { isWithin, OPEN_OHMS, sayRead } from "./state";
 
 interface ReadingProps {
   point: PointOut;
@@ -19,19 +19,25 @@ interface ReadingProps {
   disabled: boolean;
   /** Something that its step needs is not done: the reading needs a reason. */
   passes: boolean;
+  /** The field is gone to at once: the one before it was just entered. */
+  goTo?: boolean;
   onRead: (body: { value: unknown; corrects?: string; reason?: string }) => void;
 }
 
-export function Reading({ point, error, waiting, entered, disabled, passes, onRead }: ReadingProps) {
+export function Reading({ point, error, waiting, entered, disabled, passes, goTo, onRead }: ReadingProps) {
   const standing = point.entries.at(-1);
   const [correcting, setCorrecting] = useState(false);
   const [typed, setTyped] = useState("");
   const entering = !standing || correcting;
+  const form = useRef<HTMLFormElement>(null);
   function submit(event: SubmitEvent<HTMLFormElement>) {
     event.preventDefault();
-    const reason = new FormData(event.currentTarget).get("reason") as string | null;
+    read(parse(typed, "number") ?? null);
+  }
+  function read(value: unknown) {
+    const reason = form.current ? (new FormData(form.current).get("reason") as string | null) : null;
     onRead({
-      value: parse(typed, "number") ?? null,
+      value,
       ...(standing ? { corrects: standing.id } : {}),
       ...(reason === null ? {} : { reason }),
     });
@@ -40,13 +46,16 @@ export function Reading({ point, error, waiting, entered, disabled, passes, onRe
   }
   const field =
     "min-h-12 border-b-2 border-ink/50 bg-sheet px-2 text-lg focus:border-copper disabled:border-rule disabled:bg-transparent";
+  const ohms = point.unit === "Ω";
   return (
     <li className="border-t border-rule py-3 first:border-0">
       <div className="flex flex-wrap items-baseline justify-between gap-x-4">
         <b>{point.text}</b>
         {standing ? (
-          <span className="text-2xl font-bold">
-            {standing.value} {standing.unit}
+          <span className="text-2xl font-bold">{standing.shown}</span>
+        ) : ohms ? (
+          <span className="font-semibold">
+            {point.expected === 0 ? "joined" : "apart"}: {point.should}
           </span>
         ) : (
           point.expected != null && <span className="text-soft">about {say(point.expected, point.unit)}</span>
@@ -55,7 +64,7 @@ export function Reading({ point, error, waiting, entered, disabled, passes, onRe
       {entering && !waiting && (
         <Leads from={point.terminal_from} to={point.terminal_to} unit={point.unit} dc={point.dc} />
       )}
-      <Scale point={point} value={entered ?? standing?.value} />
+      {!ohms && <Scale point={point} value={entered ?? standing?.value} />}
       {standing && (
         <p
           className={`flex items-start gap-2 font-semibold ${standing.verdict === "outside" ? "text-stop" : standing.verdict !== "within" ? "text-warning" : "text-ink"}`}
@@ -66,16 +75,15 @@ export function Reading({ point, error, waiting, entered, disabled, passes, onRe
       )}
       {point.entries.map((entry, index) => (
         <p key={entry.id} className="text-sm text-soft">
-          <span className={index < point.entries.length - 1 ? "line-through" : ""}>
-            {entry.value} {entry.unit}
-          </span>{" "}
-          {entry.author}, {when(entry.noted_at ?? entry.at)}
+          <span className={index < point.entries.length - 1 ? "line-through" : ""}>{entry.shown}</span> {entry.author},{" "}
+          {when(entry.noted_at ?? entry.at)}
           {entry.reason && `: ${entry.reason}`}
         </p>
       ))}
       {waiting && entered !== undefined && (
         <p className={isWithin(point, entered) ? "" : "font-semibold text-stop"}>
-          {entered} {point.unit}: {isWithin(point, entered) ? "within" : "outside"} its bounds; kept here, not sent yet
+          {sayRead(entered, point.unit)}: {isWithin(point, entered) ? "within" : "outside"} its bounds; kept here, not
+          sent yet
         </p>
       )}
       {error && (
@@ -84,14 +92,14 @@ export function Reading({ point, error, waiting, entered, disabled, passes, onRe
         </p>
       )}
       {entering && !waiting && (
-        <form onSubmit={submit} className="mt-1 flex flex-wrap items-center gap-2">
+        <form ref={form} onSubmit={submit} className="mt-1 flex flex-wrap items-center gap-2">
           <input
             aria-label={`${point.text}, ${point.unit}`}
             inputMode="decimal"
             autoComplete="off"
             required
             disabled={disabled}
-            autoFocus={correcting}
+            autoFocus={correcting || goTo}
             className={`${field} min-h-16 w-32 text-right text-2xl`}
             value={typed || (error?.typed ?? "")}
             onChange={(event) => setTyped(event.target.value)}
@@ -109,6 +117,18 @@ export function Reading({ point, error, waiting, entered, disabled, passes, onRe
           <Button type="submit" kind="main" className="min-h-16 px-6 text-lg" disabled={disabled}>
             {standing ? "Correct" : "Record"}
           </Button>
+          {ohms && (
+            <Button
+              className="min-h-16 px-5 text-lg"
+              disabled={disabled}
+              onClick={() => {
+                if (form.current?.elements.namedItem("reason") && !form.current.reportValidity()) return;
+                read(OPEN_OHMS);
+              }}
+            >
+              OL, no reading
+            </Button>
+          )}
           {standing && <Button onClick={() => setCorrecting(false)}>Leave it</Button>}
         </form>
       )}

@@ -12,7 +12,7 @@ import { Keep } from "./Keep";
 import { LockedOut } from "./LockedOut";
 import { type Part, partAt, Parts, stepsOf } from "./Parts";
 import { Proofs } from "./Proofs";
-import { Reading } from "./Reading";
+import { Readings } from "./Readings";
 import { atHand, type Course, courseOf } from "./state";
 import { StepView } from "./StepView";
 
@@ -190,22 +190,7 @@ function One({ step, now, course, plan, id, canRecord }: PathProps & { step: Ste
       {(open) => (
         <>
           {open && points.length > 0 && (
-            <ol>
-              {points.map((point) => (
-                <Reading
-                  key={point.key}
-                  point={point}
-                  entered={course.waiting.get(point.key)?.value}
-                  error={plan.errors[`reading ${point.key}`]}
-                  waiting={course.waiting.has(point.key)}
-                  disabled={disabled}
-                  passes={missing.length > 0}
-                  onRead={(body) =>
-                    plan.record("readings", { key: point.key, ...body }, point.text, `reading ${point.key}`)
-                  }
-                />
-              ))}
-            </ol>
+            <Readings points={points} course={course} plan={plan} disabled={disabled} passes={missing.length > 0} />
           )}
           {open && settings.length > 0 && (
             <ul>
@@ -262,7 +247,9 @@ function Landings({ step, course, id }: { step: StepOut; course: Course; id: str
 
 /** Every reading of a part beside what it should be. */
 function Figures({ course, part }: { course: Course; part: Part }) {
-  const points = course.record.readings.filter((point) => point.about === part.about);
+  const mine = course.record.readings.filter((point) => point.about === part.about);
+  // What the ohmmeter finds is no figure to compare: it is joined or apart.
+  const points = mine.filter((point) => point.unit !== "Ω");
   if (points.length === 0) return null;
   return (
     <section aria-label="What is read" className="mt-6">
@@ -282,7 +269,7 @@ function Figures({ course, part }: { course: Course; part: Part }) {
                 <td
                   className={`py-1 pl-2 text-right font-bold whitespace-nowrap ${last?.verdict === "outside" ? "text-stop" : last && last.verdict !== "within" ? "text-warning" : ""}`}
                 >
-                  {last ? `${String(last.value)} ${last.unit}` : "·"}
+                  {last?.shown ?? "·"}
                 </td>
               </tr>
             );

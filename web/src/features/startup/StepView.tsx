@@ -7,7 +7,7 @@ import type { FieldError } from "../../plan/usePlan";
 import { parse } from "../../ui/Edit";
 import { Button, Mark } from "../../ui/parts";
 import { when } from "../../ui/when";
-import { runsUntil } from "./state";
+import { firstSentence, runsUntil } from "./state";
 import { useNow } from "./useNow";
 
 interface Props {
@@ -27,6 +27,8 @@ interface Props {
   children: (open: boolean) => ReactNode;
 }
 
+/** More than these are counted. */
+const MOST_NAMED = 3;
 const field = "min-h-12 border-b-2 border-ink/50 bg-sheet px-2 text-lg focus:border-copper";
 
 export function StepView(props: Props) {
@@ -83,19 +85,19 @@ export function StepView(props: Props) {
           {open && !done && missing.length > 0 && (
             <p className="mb-2 text-soft">
               First:{" "}
-              {missing.slice(0, 3).map((other, place) => (
+              {missing.slice(0, MOST_NAMED).map((other, place) => (
                 <span key={other.key}>
-                  {place > 0 && "; "}
+                  {place > 0 && " "}
                   {other.about === step.about ? (
-                    other.text
+                    firstSentence(other.text)
                   ) : (
                     <Link className="underline" to={props.to(other)}>
-                      {other.about.split("/")[1]}: {other.text}
+                      {other.about.split("/")[1]}: {firstSentence(other.text)}
                     </Link>
                   )}
                 </span>
               ))}
-              {missing.length > 3 && ` and ${String(missing.length - 3)} more`}
+              {missing.length > MOST_NAMED && ` And ${String(missing.length - MOST_NAMED)} more.`}
             </p>
           )}
           {open && ticked && step.asks && !done && (
@@ -165,7 +167,9 @@ function Entry({ last, named }: { last: StepOut["entries"][number]; named: (key:
       {last.author}, {when(last.noted_at ?? last.at)}
       {last.passed.length > 0 && (
         <span className="block font-semibold text-warning">
-          before: {last.passed.map(named).join("; ")} Reason: {last.reason}
+          before: {last.passed.slice(0, MOST_NAMED).map(named).join(" ")}
+          {last.passed.length > MOST_NAMED && ` And ${String(last.passed.length - MOST_NAMED)} more.`} Reason:{" "}
+          {last.reason}
         </span>
       )}
     </span>
@@ -258,7 +262,12 @@ function Reason({ says, button, needs, onReason, onLeave }: ReasonProps) {
       {needs.length > 0 && (
         <p className="mb-1 flex gap-2 font-semibold text-warning">
           <Mark severity="warning" />
-          Not done: {needs.map((other) => other.text).join(" ")}
+          Not done:{" "}
+          {needs
+            .slice(0, MOST_NAMED)
+            .map((other) => firstSentence(other.text))
+            .join(" ")}
+          {needs.length > MOST_NAMED && ` And ${String(needs.length - MOST_NAMED)} more.`}
         </p>
       )}
       <div className="flex flex-wrap gap-2">

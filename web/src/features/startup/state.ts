@@ -46,8 +46,13 @@ export function courseOf(record: RecordOut, plan: PlanHandle): Course {
       const other = steps.get(key);
       return other && !done(other) ? [other] : [];
     });
-  const named = (key: string) => steps.get(key)?.text ?? key;
+  const named = (key: string) => firstSentence(steps.get(key)?.text ?? key);
   return { record, waiting, done, named, missing };
+}
+
+/** What a step is called where it is only referred to. */
+export function firstSentence(text: string): string {
+  return `${(text.split(". ")[0] ?? text).replace(/\.$/, "")}.`;
 }
 
 function readAsItShould(point: PointOut | undefined, entered: Entered | undefined): boolean {
@@ -73,4 +78,12 @@ export function runsUntil(step: StepOut): number | null {
   const last = step.entries.at(-1);
   if (!last?.done) return null;
   return Date.parse(last.noted_at ?? last.at) + step.wait_s * 1000;
+}
+
+/** What is entered where an ohmmeter shows that nothing is between. */
+export const OPEN_OHMS = 1e6;
+
+/** What was read, as it is entered and before the server has it. */
+export function sayRead(value: number, unit: string): string {
+  return unit === "Ω" && value >= OPEN_OHMS ? "OL" : `${String(value)} ${unit}`;
 }
