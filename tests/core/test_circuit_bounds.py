@@ -913,3 +913,43 @@ def test_a_raceway_may_be_filled_to_its_limit_and_no_further(more: Json, size: s
     result = size_document(document(run, {"mca_a": 11}, proposed={"egc": "12"}))
     assert result.segments[0].fill_pct == (pytest.approx(40.0) if not over else pytest.approx(45.0, abs=0.1))
     assert (result.segments[0].raceway_size, "raceway-full" in codes(result)) == (size, over)
+
+
+def test_the_hottest_piece_decides_and_it_alone() -> None:
+    run = [segment(conductor="12"), segment(conductor="12", ambient_c=70, place="attic"), segment(conductor="12")]
+    assert [part.decides for part in size_document(document(run)).segments] == [False, True, False]
+
+
+@pytest.mark.parametrize(("asked", "kind"), [("fuse", "fuse"), ("breaker", "breaker"), ("fuse_or_breaker", "breaker")])
+def test_a_device_of_no_known_kind_is_offered_as_the_plate_asks(asked: str, kind: str) -> None:
+    found = size_document(document(plate={"max_ocpd_type": asked}, proposed={"ocpd_type": None})).findings
+    (fix,) = [row.fix for row in found if row.code == "ocpd-type-missing"]
+    assert fix == {"proposed": {"ocpd_type": kind}}
+
+
+@pytest.mark.parametrize(("mca", "marks", "device"), [(15.5, (15, 16), 15), (28, (20, 29), 25), (28, (26, 29), None)])
+def test_a_device_just_at_the_plates_least_is_taken_rounded_down(
+    mca: float, marks: tuple[float, float], device: float | None
+) -> None:
+    """240.6(A): at most 16 A is 15 A, at most 29 A is 25 A: under the MCA, yet by the plate. 26 to 29 A holds none."""
+    low, high = marks
+    doc = document(plate={"mca_a": mca, "min_ocpd_a": low, "max_ocpd_a": high}, proposed={"ocpd_a": None})
+    assert size_document(doc).ocpd_a == device
+
+
+def test_a_cord_of_unknown_conductors_is_offered_three() -> None:
+    doc = document([segment(method="cord", factory_cord=True, conductor="10", current_carrying=None)])
+    (fix,) = [row.fix for row in size_document(doc).findings if row.code == "current-carrying-missing"]
+    assert fix == {"run": [{**doc["run"][0], "current_carrying": 3}]}
+
+
+@pytest.mark.parametrize(
+    ("printed", "supply", "says"),
+    [
+        ("208/230", {"volts": 277, "volts_to_ground": 277}, "allowed are 187.2 to 253 V"),
+        ("120/240", {"volts": 208, "phase": 1}, "is not the one that a 120/240 V plate is meant for"),
+    ],
+)
+def test_a_supply_is_refused_for_its_volts_or_for_its_system(printed: str, supply: Json, says: str) -> None:
+    found = size_document(document(plate={"volts": printed}, supply=supply)).findings
+    assert [says in row.message for row in found if row.code == "supply-volts"] == [True]

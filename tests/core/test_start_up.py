@@ -205,7 +205,8 @@ def test_without_an_mca_the_plates_parts_say_what_is_drawn() -> None:
              "motors": [{"fla_a": 1.5, "use": "condenser_fan"}]}  # fmt: skip
     unit = {"equipment": {"U0": {"kind": "condensing_unit", "nameplate": plate}}}
     point = started(merge(heaters([1, 3]), unit)).readings[-1]
-    assert (point.expected, point.low, point.high) == (13.5, 0.1, pytest.approx(14.85))
+    # 12 + 1.5 A, a tenth more, on 240 V instead of the 230 V that they are marked at: 13.5 x 1.1 x 240 / 230 = 15.496.
+    assert (point.expected, point.low, point.high) == (13.5, 0.1, 15.5)
     marked = merge(unit, {"equipment": {"U0": {"nameplate": {"mca_a": 16.5}}}})
     point = started(merge(heaters([1, 3]), marked)).readings[-1]
     assert (point.expected, point.high) == (13.5, 16.5)

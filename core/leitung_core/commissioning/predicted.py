@@ -9,7 +9,7 @@ from functools import cached_property
 
 from leitung_core.circuits.loads import running_currents
 from leitung_core.circuits.loads.heat import heat_load
-from leitung_core.circuits.plate import plate_range
+from leitung_core.circuits.plate import plate_range, plate_volts
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.commissioning.dead import disconnect_of
 from leitung_core.commissioning.steps import ReadingPoint
@@ -141,12 +141,13 @@ class _Points:
         mca = plate.mca_a if plate else None
         around = book.factor("reading-heat")
         expected = low = high = None
+        a_tenth = " and a tenth" + (", at the supply's volts" if self.above_the_mark > 1 else "")
         basis = "it draws current, and never above the marked MCA" if mca else "the plate's MCA is not known"
         marks = sum(running_currents(plate), Decimal(0)) * (unit.quantity or 1) if plate else Decimal(0)
         if marks:
             expected = float(marks)
-            low, high = 0.1, mca or float(marks * (1 + around))
-            basis = f"{say(marks, 1)} A by the plate's marks" + (", and never above its MCA" if mca else " and a tenth")
+            low, high = 0.1, mca or float(marks * (1 + around)) * self.above_the_mark
+            basis = f"{say(marks, 1)} A by the plate's marks" + (", and never above its MCA" if mca else a_tenth)
         elif mca:
             low, high = 0.1, mca
         elif plate is not None and plate.amps:
@@ -172,6 +173,13 @@ class _Points:
             at_volts=self.volts,
             phases=3 if self.lines == 3 else 1, resistive=resistive,
         )  # fmt: skip
+
+    @cached_property
+    def above_the_mark(self) -> float:
+        """By how much the supply lies above the volts that a motor's current is marked at; never below 1."""
+        plate = self.unit.nameplate
+        marked = [volts for volts in plate_volts(plate) if self.volts and volts <= self.volts] if plate else []
+        return (self.volts or 0.0) / float(max(marked)) if marked else 1.0
 
     @cached_property
     def unit_terminal(self) -> str:

@@ -23,7 +23,7 @@ from leitung_core.plant.plant import Post
 from leitung_core.slips.fewest_tests import cover
 from leitung_core.slips.harm import GROUP, grounds_of
 from leitung_core.slips.mistakes import Mistake, mistakes
-from leitung_core.solver.arrays import Bools, Ints
+from leitung_core.solver.arrays import Bools, Floats, Ints
 from leitung_core.solver.compiled import Compiled, Extra
 from leitung_core.solver.components import groups
 from leitung_core.solver.contacts import contacts_of, usual
@@ -211,6 +211,31 @@ class Dead:
         group = {"points": self.net.points, "paths": self.net.paths, "low": self._low}[kind](self.present)
         a, b = (np.array([self.net.index[end] for end in ends]) for ends in zip(*pairs, strict=True))
         found: Bools = group[a] == group[b]
+        return found
+
+    def ohms(self, a: str, b: str) -> float:
+        """Ohms from a to b in the first column, what is between by its impedance; infinite where nothing is."""
+        if not self.same("paths", [(a, b)])[0, 0]:
+            return float("inf")
+        drive = np.zeros(self.net.nodes)
+        drive[self.net.index[a]], drive[self.net.index[b]] = 1.0, -1.0
+        return float(drive @ self._volts_per_amp @ drive)
+
+    @cached_property
+    def _volts_per_amp(self) -> Floats:
+        """What an ampere driven into one node and out of another raises each node by, (nodes, nodes)."""
+        net, keep = self.net, self.present[:, 0]
+        between = [*zip(net.a[keep], net.b[keep], np.abs(net.y[keep]), strict=True)]
+        for wound in net.windings:
+            # The network has all of a transformer's resistance in its secondary; each winding has its share of turns.
+            second = net.windings[net.cores[wound.transformer].secondary]
+            between.append((wound.a, wound.b, second.siemens * (second.ratio / wound.ratio) ** 2))
+        nodal = np.zeros((net.nodes, net.nodes))
+        for one, two, siemens in between:
+            nodal[[one, two], [one, two]] += siemens
+            nodal[one, two] -= siemens
+            nodal[two, one] -= siemens
+        found: Floats = np.asarray(np.linalg.pinv(nodal, hermitian=True), dtype=np.float64)
         return found
 
     def _low(self, present: Bools) -> Ints:
