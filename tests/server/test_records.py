@@ -19,6 +19,7 @@ from leitung_demo import museum
 from pypdf import PdfReader
 from records import models as kept
 
+from tests.core.vault import CLEARED
 from tests.server.conftest import Api
 from tests.server.test_changes import change, line
 
@@ -120,9 +121,6 @@ def test_the_database_itself_refuses_to_change_a_record(api: Api, install: str) 
 
 
 VAULT = "AH-1"
-# Three conductors on G made one landing: the stop of the air handler is gone.
-PIGTAIL = {"a": {"pigtail": True}}
-CLEARED = {"cables": {"SL-6": {"conductors": {"red": PIGTAIL}}, "DC-1": {"conductors": {"green": PIGTAIL}}}}
 LAMP = {"key": f"{VAULT}/door-open/lamp", "outcome": "passed", "reason": "tried by itself"}
 
 

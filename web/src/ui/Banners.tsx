@@ -7,6 +7,9 @@ import { Button, Mark } from "./parts";
 import { useSignal } from "./shell";
 import { SignInForm } from "./SignIn";
 
+/** So many on their way are no news: they are gone before one has read it. */
+const A_FEW = 4;
+
 export function Banners({ plan }: { plan: PlanHandle }) {
   const { outbox } = plan;
   const count = outbox.waiting.length;
@@ -26,7 +29,14 @@ export function Banners({ plan }: { plan: PlanHandle }) {
         <Bar>
           <p className="grow">
             <b>No signal.</b> What stands here was kept before; what you enter is kept on this device and sent in its
-            order.
+            order{count ? `: ${count} so far` : ""}.
+          </p>
+        </Bar>
+      )}
+      {signal && outbox.trouble === null && count > A_FEW && (
+        <Bar>
+          <p className="grow">
+            <b>Sending what was kept here:</b> {count} left.
           </p>
         </Bar>
       )}

@@ -231,7 +231,7 @@ function Landings({ step, course, id }: { step: StepOut; course: Course; id: str
           <li key={device} className="border-t border-rule">
             <Link
               className="flex min-h-11 items-center justify-between gap-3 hover:bg-paper"
-              to={`/installs/${id}/landings?device=${device}`}
+              to={`/installs/${id}/sheet?device=${device}`}
             >
               <span className="underline">{device}</span>
               <span className={done < mine.length ? "text-soft" : "font-semibold"}>
