@@ -105,6 +105,8 @@ def fit(
         pick = wanted if wanted in there[name] else next(iter(there[name]), None)
         if pick is None:
             found.obstacles.append(Obstacle(_lacking(part)))
+        elif pick != wanted and len(there[name]) > 1 and not _belongs(plant, pick, near):
+            found.obstacles.append(Obstacle(f"Nothing at {near} takes this part. Choose: {', '.join(there[name])}."))
         else:
             found.parts[name] = pick
     if found.obstacles:
@@ -115,6 +117,14 @@ def fit(
         found.obstacles.append(stop.obstacle)
         found.patch = {}
     return found
+
+
+def _belongs(plant: Plant, key: str, near: str) -> bool:
+    """Whether a device or a unit is of the system around another, or in its place: one elsewhere is asked for first."""
+    around = next((part for part in systems(plant) if near in part), frozenset({near}))
+    devices, units = plant.plan.devices, plant.plan.equipment
+    places = {thing.place for thing in (devices.get(key), units.get(key)) if thing is not None}
+    return key in around or (near in devices and devices[near].place in places - {None})
 
 
 def _lacking(part: PartOf) -> str:

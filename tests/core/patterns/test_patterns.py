@@ -268,6 +268,17 @@ def test_what_is_not_there_is_asked_for() -> None:
     assert "no tap for a supply of unknown volts" in placed(unknown, "lamp-door")[1].obstacles[0].says
 
 
+def test_a_board_elsewhere_is_not_taken_unasked(museum_plan: Json) -> None:
+    """The heater of the van bay has no blower board: which of the four elsewhere is meant is for a person to say."""
+    plant = Plant(read_plan(museum_plan))
+    found = fit(plant, patterns()["fan-delay"], "UH-2")
+    (says,) = [obstacle.says for obstacle in found.obstacles]
+    assert says == "Nothing at UH-2 takes this part. Choose: AH-1, RT-1, RU-1, RU-2."
+    assert "board" not in found.parts
+    assert fit(plant, patterns()["fan-delay"], "TS-1").parts["board"] == "AH-1"
+    assert fit(plant, patterns()["fan-delay"], "UH-2", {"board": "RT-1"}).parts["board"] == "RT-1"
+
+
 def test_too_much_for_the_transformer_is_found_on_the_bench() -> None:
     plan = base("air-handler-board")
     plan = changed(plan, {"device_types": {"small": {**_type("air-handler-board"), "id": "small"}},
