@@ -102,11 +102,13 @@ def _first(text: str) -> str:
 
 def photos_of(found: Checked, record: RecordOut) -> list[dict[str, Any]]:
     """The pictures of an install, small, with what each is of; the first of them where there are very many."""
-    steps = {f"steps/{step.key}": step.text for step in record.steps}
+    named = {f"steps/{step.key}": step.text for step in record.steps}
+    named |= {f"readings/{point.key}": point.text for point in record.readings}
+    named |= {f"open-items/{item.id}": item.text for item in record.open_items}
     rows = Photo.objects.filter(install=found.install, removed_at=None, kind__startswith="image/")
     return [
         {"src": _small(bytes(row.content.body)), "author": row.author.display_name, "at": row.at,
-         "of": steps.get(row.about, row.about.partition("/")[2] or "the site")}
+         "of": named.get(row.about, row.about.partition("/")[2] or "the site")}
         for row in rows.select_related("content", "author")[:MOST_PRINTED]
     ]  # fmt: skip
 

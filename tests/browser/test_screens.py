@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import PHONE, SignIn, enter, install, part
+from tests.core.entry.plates import PLATES, draw, raw
 
 
 def test_an_alternative_is_taken_with_one_click(open_as: SignIn) -> None:
@@ -133,6 +136,9 @@ def test_an_open_item_is_closed(open_as: SignIn) -> None:
     install(page, "Ticket kiosk")
     page.keyboard.press("7")
     item = page.get_by_role("listitem").filter(has_text="Bushing at the panel")
+    picture = {"name": "open.png", "mimeType": "image/png", "buffer": raw(draw(PLATES["outdoor"], "rows"))}
+    item.locator("input[type=file]").set_input_files(picture)
+    expect(item.get_by_role("img", name=re.compile("^open.png"))).to_be_visible()
     item.get_by_role("button", name="Done").click()
     expect(item).to_contain_text("done by Odo Brisk")
     expect(page.get_by_text("The crew lead signs.")).to_be_visible()

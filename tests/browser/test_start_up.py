@@ -70,7 +70,7 @@ def test_from_lock_out_to_a_signed_paper_on_a_phone(open_as: SignIn, tmp_path: P
     expect(page.get_by_text("26 of 26")).to_be_visible()
     page.get_by_label("What is left to do").fill("Label the disconnect")
     page.get_by_label("Who does it").fill("Odo Brisk")
-    page.get_by_role("button", name="Add").click()
+    page.get_by_role("button", name="Add", exact=True).click()
     expect(page.get_by_text("Label the disconnect")).to_be_visible()
     page.get_by_role("button", name="Sign revision 1").click()
     expect(page.get_by_text("signed revision 1")).to_be_visible()

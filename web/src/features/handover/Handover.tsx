@@ -4,6 +4,7 @@ import { type SubmitEvent, useState } from "react";
 import type { Person, RecordOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark, Message } from "../../ui/parts";
+import { PhotoStrip } from "../../ui/PhotoStrip";
 import { when } from "../../ui/when";
 import { useRecord } from "../../plan/useRecord";
 import { idOf } from "../../plan/workPart";
@@ -277,6 +278,12 @@ function Items({ record, plan, canRecord }: { record: RecordOut; plan: PlanHandl
                   ? ` · done by ${item.closed_by}, ${when(item.closed_at)}: ${item.note ?? ""}`
                   : ""}
               </span>
+              <PhotoStrip
+                install={record.install.id}
+                about={`open-items/${item.id}`}
+                name={item.text}
+                readOnly={!canRecord || item.closed_at != null}
+              />
             </div>
             {canRecord && !item.closed_at && (
               <Button onClick={() => plan.record(`open-items/${item.id}/closing`, { note: "done" }, "Close the item")}>

@@ -6,11 +6,13 @@ import { say } from "../../drawing/parts";
 import type { FieldError } from "../../plan/usePlan";
 import { parse } from "../../ui/Edit";
 import { Button, Mark } from "../../ui/parts";
+import { PhotoStrip } from "../../ui/PhotoStrip";
 import { when } from "../../ui/when";
 import { Leads } from "./Leads";
 import { isWithin, OPEN_OHMS, sayRead } from "./state";
 
 interface ReadingProps {
+  install: string;
   point: PointOut;
   error: FieldError | undefined;
   waiting: boolean;
@@ -24,7 +26,7 @@ interface ReadingProps {
   onRead: (body: { value: unknown; corrects?: string; reason?: string }) => void;
 }
 
-export function Reading({ point, error, waiting, entered, disabled, passes, goTo, onRead }: ReadingProps) {
+export function Reading({ install, point, error, waiting, entered, disabled, passes, goTo, onRead }: ReadingProps) {
   const standing = point.entries.at(-1);
   const [correcting, setCorrecting] = useState(false);
   const [typed, setTyped] = useState("");
@@ -131,6 +133,15 @@ export function Reading({ point, error, waiting, entered, disabled, passes, goTo
           )}
           {standing && <Button onClick={() => setCorrecting(false)}>Leave it</Button>}
         </form>
+      )}
+      {standing && (
+        <PhotoStrip
+          install={install}
+          about={`readings/${point.key}`}
+          name={point.text}
+          // What reads as it should needs no picture; one that is there is shown.
+          readOnly={disabled || standing.verdict === "within"}
+        />
       )}
       {standing && !correcting && !waiting && !disabled && (
         <Button className="mt-1" onClick={() => setCorrecting(true)}>

@@ -10,6 +10,7 @@ import { type Course, isWithin } from "./state";
 const SIDE_BY_SIDE = 6;
 
 interface Props {
+  install: string;
   points: readonly PointOut[];
   course: Course;
   plan: PlanHandle;
@@ -17,11 +18,12 @@ interface Props {
   passes: boolean;
 }
 
-export function Readings({ points, course, plan, disabled, passes }: Props) {
+export function Readings({ install, points, course, plan, disabled, passes }: Props) {
   const entered = useRef(false);
   const one = (point: PointOut, goTo = false) => (
     <Reading
       key={point.key}
+      install={install}
       point={point}
       entered={course.waiting.get(point.key)?.value}
       error={plan.errors[`reading ${point.key}`]}

@@ -190,7 +190,14 @@ function One({ step, now, course, plan, id, canRecord }: PathProps & { step: Ste
       {(open) => (
         <>
           {open && points.length > 0 && (
-            <Readings points={points} course={course} plan={plan} disabled={disabled} passes={missing.length > 0} />
+            <Readings
+              install={id}
+              points={points}
+              course={course}
+              plan={plan}
+              disabled={disabled}
+              passes={missing.length > 0}
+            />
           )}
           {open && settings.length > 0 && (
             <ul>
