@@ -43,6 +43,14 @@ def _unreadable(line: int, name: str, error: csv.Error) -> InputError:
     return InputError(Problem(f"line {line}", name, "has a quote that is not closed, or closed too early", remedy))
 
 
+FORMULA = re.compile("'*[=+@-]")
+
+
 def harmless(value: str) -> str:
-    """A text that a spreadsheet would take for a formula begins with an apostrophe."""
-    return f"'{value}" if value[:1] in ("=", "+", "-", "@") else value
+    """A text that a spreadsheet would take for a formula begins with an apostrophe, one more than it has already."""
+    return f"'{value}" if FORMULA.match(value) else value
+
+
+def as_meant(cell: str) -> str:
+    """A cell as it was before it was made harmless."""
+    return cell[1:] if cell.startswith("'") and FORMULA.match(cell) else cell

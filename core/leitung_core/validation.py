@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Annotated, Any, Literal, TypeVar
 
 import orjson
@@ -16,10 +17,14 @@ Positive = Annotated[float, Field(strict=True, gt=0, le=1_000_000, allow_inf_nan
 NotNegative = Annotated[float, Field(strict=True, ge=0, le=1_000_000, allow_inf_nan=False)]
 Celsius = Annotated[float, Field(strict=True, ge=-60, le=150, allow_inf_nan=False)]
 Count = Annotated[int, Field(strict=True, ge=1, le=1000)]
-# Control characters have no place in a name, and PostgreSQL cannot hold a zero byte.
-Text = Annotated[
-    str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True, pattern=r"^[^\x00-\x1f\x7f]*$")
-]
+# Control characters have no place in a name, nor has what turns the direction of the text around it; and something of
+# it must be seen: no name is made of spaces and joiners alone.
+_NEVER = r"\x00-\x1f\x7f\u202a-\u202e\u2066-\u2069"
+_UNSEEN = (
+    r"\s\u00ad\u034f\u061c\u115f\u1160\u17b4\u17b5\u180b-\u180e\u200b-\u200f\u2060-\u2064\u3164\ufe00-\ufe0f\ufeff"
+)
+SEEN = rf"^[^{_NEVER}]*[^{_NEVER}{_UNSEEN}][^{_NEVER}]*$"
+Text = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True, pattern=SEEN)]
 ID = r"^[A-Za-z0-9][A-Za-z0-9_-]{0,31}$"
 Id = Annotated[str, StringConstraints(pattern=ID)]
 
@@ -64,7 +69,17 @@ def parse_json(raw: bytes, name: str) -> Any:
         ) from None
     if _depth(data) > MAX_DEPTH:
         raise InputError(Problem(name, "…", f"nests deeper than {MAX_DEPTH} levels", "Name a plan or size document."))
+    json.loads(raw, object_pairs_hook=_each_once)
     return data
+
+
+def _each_once(pairs: list[tuple[str, Any]]) -> None:
+    """Of two values under one name a reader would take the last, without a word."""
+    seen: set[str] = set()
+    for key, _ in pairs:
+        if key in seen:
+            raise InputError(Problem(key[:200], None, "stands twice in the same place", "Take one of the two out."))
+        seen.add(key)
 
 
 def _depth(value: Any) -> int:

@@ -48,6 +48,30 @@ class LimitBody:
         return self.get_response(request)
 
 
+SAYS = {
+    400: "The request is not one that can be read here.",
+    404: "There is no such address.",
+    405: "This address does not take a request of that kind.",
+}
+
+
+class Problems:
+    """Whatever the framework itself refuses under /api/ is told as every other refusal is."""
+
+    def __init__(self, get_response: Next) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        answer = self.get_response(request)
+        kind = answer.headers.get("Content-Type", "")
+        if not request.path.startswith("/api/") or answer.status_code < 400 or kind.startswith("application/problem"):
+            return answer
+        told = problem(answer.status_code, "request", SAYS.get(answer.status_code, "It was not carried out."))
+        if "Allow" in answer.headers:
+            told.headers["Allow"] = answer.headers["Allow"]
+        return told
+
+
 class WriteOnce:
     """Runs each write in one transaction together with its idempotency key.
 

@@ -17,6 +17,7 @@ TITLES = {
     401: "Sign in first",
     403: "Not allowed with your role",
     404: "There is nothing here",
+    405: "Not in this way",
     409: "Changed meanwhile",
     413: "Too large",
     422: "Some of it does not fit",

@@ -10,7 +10,15 @@ from uuid import UUID
 from installs.api import InstallOut, install_out
 from installs.models import Install
 from leitung_core.cautions import QUALIFIED
-from leitung_core.commissioning.judge import Judged, Verdict, judge_reading, judge_readings, say_bounds, say_read, say_verdict
+from leitung_core.commissioning.judge import (
+    Judged,
+    Verdict,
+    judge_reading,
+    judge_readings,
+    say_bounds,
+    say_read,
+    say_verdict,
+)
 from leitung_core.commissioning.set_up import SetUpItem
 from leitung_core.commissioning.steps import (
     Clock,

@@ -1,5 +1,6 @@
 """The catalogue and the list of plates: read whole or not at all."""
 
+import re
 from collections.abc import Callable
 
 import pytest
@@ -23,6 +24,14 @@ def test_the_catalogue_covers_every_family_and_survives_its_own_list() -> None:
     assert {model.kind for model in models} == set(Kind.__args__) - {"feeder"}  # type: ignore[attr-defined]
     assert read_plates(write_plates(models)) == list(models)
     assert write_plates(models).splitlines()[0] == ",".join(COLUMNS)
+
+
+@pytest.mark.parametrize("name", ["=1+1", "+4", "-x", "@sum", "'=quoted", "'plain"])
+def test_nothing_in_the_list_is_a_formula_and_it_is_read_as_it_was(name: str) -> None:
+    (model, *_) = shipped_models()
+    written = write_plates([model.model_copy(update={"name": name})])
+    assert not re.search(r"(^|,)\"?[=+@-][^,]*", written.splitlines()[1])
+    assert [entry.name for entry in read_plates(written)] == [name]
 
 
 def test_several_compressors_stand_in_one_cell() -> None:

@@ -38,6 +38,11 @@ def test_the_page_is_served_for_every_address_of_the_application(path: str) -> N
 
 def test_an_unknown_address_of_the_api_is_no_page(api: Api) -> None:
     assert api.get("/api/nothing").status_code == 404
+    assert api.get("/api/nothing").json()["detail"] == "There is no such address."
+    other = api.post("/api/installs", method="put")
+    assert (other.status_code, other["Content-Type"], other.json()["title"]) == (
+        405, "application/problem+json", "Not in this way",
+    )  # fmt: skip
     assert api.get("/assets/nothing.js").status_code == 404
 
 

@@ -13,7 +13,7 @@ from typing import Any
 
 from leitung_core.catalogue.models import Model
 from leitung_core.errors import InputError, Problem
-from leitung_core.spreadsheets import read_rows
+from leitung_core.spreadsheets import as_meant, harmless, read_rows
 from leitung_core.validation import read, shorten
 
 TEXTS = ("maker", "model", "kind", "name", "volts", "max_ocpd_type")
@@ -86,7 +86,7 @@ def _model(names: list[str], values: list[str], line: int) -> Model:
     if surplus:
         found = shorten(", ".join(surplus))
         raise InputError(Problem(f"line {line}", found, "has more cells than the heading", "Quote a comma in a cell."))
-    cells = {name: value.strip() for name, value in zip_longest(names, values, fillvalue="")}
+    cells = {name: as_meant(value.strip()) for name, value in zip_longest(names, values, fillvalue="")}
     try:
         data = _document(cells)
     except _Cell as cell:
@@ -159,7 +159,7 @@ def write_plates(models: Iterable[Model]) -> str:
     writer = csv.DictWriter(out, COLUMNS, lineterminator="\n")
     writer.writeheader()
     for model in models:
-        writer.writerow(_cells(model))
+        writer.writerow({name: harmless(cell) for name, cell in _cells(model).items()})
     return out.getvalue()
 
 

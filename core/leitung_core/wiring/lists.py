@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.errors import InputError, Problem
 from leitung_core.plan.wired import EndName
 from leitung_core.plant.plant import ENDS, Plant, Wire, other
-from leitung_core.spreadsheets import harmless, read_rows
+from leitung_core.spreadsheets import as_meant, harmless, read_rows
 from leitung_core.validation import shorten
 from leitung_core.wiring.view import where
 
@@ -51,7 +51,7 @@ def read_list(plant: Plant, text: str) -> dict[str, Any]:
     cables: dict[str, Any] = {}
     seen: dict[tuple[str, str], int] = {}
     for number, row in rows[1:]:
-        entry = {name: cell.strip().removeprefix("'") for name, cell in zip(names, row, strict=False)}
+        entry = {name: as_meant(cell.strip()) for name, cell in zip(names, row, strict=False)}
         found = list(_wrong(plant, entry, seen, number))
         problems += found
         if not found:
