@@ -29,7 +29,7 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
                                      find the starts, steps, stops and trips in a logged current, CSV;
                                      --before FILE: what a soft starter took off each start
   ./leitung lockout PLAN --touch DEVICE[.STRIP] [--json]
-  ./leitung start-up PLAN [--json]
+  ./leitung start-up PLAN [--mistakes] [--json]
   ./leitung loadout PLAN [--json]
   ./leitung week FILE [--json]
                                      what to open so that what a hand touches is dead; exit 1 where it is not proved

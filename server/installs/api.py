@@ -27,6 +27,7 @@ from problems import problem
 from pydantic import BaseModel, Field, RootModel
 
 from installs import actions
+from installs.before import landed_before
 from installs.models import Install, PlanRevision
 
 router = Router(tags=["installs"])
@@ -171,6 +172,21 @@ def bring_landings(request: HttpRequest, install_id: UUID, body: LandingList) ->
         return plan_out(user, actions.bring_landings(user, install_id, body.base_revision, body.csv))
     except PatchConflict as error:
         return _conflict(user, install_id, error, body.base_revision, {})
+
+
+class AsBefore(BaseModel):
+    """An install in which such a cable is landed, and the change that lands this one so; nothing where none is."""
+
+    name: str | None = None
+    patch: dict[str, Any] | None = None
+
+
+@router.get("/installs/{install_id}/cables/{cable}/as-before", response=AsBefore, exclude_none=True)
+def as_before(request: HttpRequest, install_id: UUID, cable: Id) -> AsBefore:
+    """How the company landed such a cable before."""
+    user = person(request)
+    found = landed_before(user, actions.checked(actions.find(user, install_id)), cable)
+    return AsBefore(name=found.install.name, patch=found.patch) if found else AsBefore()
 
 
 class Exchange(BaseModel):

@@ -128,3 +128,28 @@ def test_a_plan_kept_in_the_older_format_opens_and_is_kept_in_the_newer_once_cha
     assert (kept.document["format_version"], kept.patch) == (2, patch)
     back = api.post(f"/api/installs/{install.id}/undo").json()["document"]
     assert (back["name"], back["format_version"]) == ("Ticket kiosk", 2)
+
+
+def test_a_cable_is_landed_as_the_company_landed_one_before(api: Api, lead: User, stranger: User) -> None:
+    """Only what one's own company landed is offered, the newest first; taken over it is one change, undone as one."""
+    actions.create(lead, museum() | {"name": "Older plant"}, "Install begun")
+    plan = museum() | {"name": "New plant"}
+    wires = plan["cables"]["CC-1"]["conductors"]
+    plan["cables"]["CC-1"]["conductors"] = {colour: {"a": {}, "b": {}} for colour in wires}
+    base = f"/api/installs/{actions.create(lead, plan, 'Install begun').install.id}"
+    offered = api.get(f"{base}/cables/CC-1/as-before").json()
+    assert offered["name"] == "Older plant"
+    after = api.post(f"{base}/patches", {"base_revision": 1, "patch": offered["patch"]}).json()
+    white = after["document"]["cables"]["CC-1"]["conductors"]["white"]
+    assert (white["a"]["terminal"], white["b"]["terminal"]) == ("JB-1.j.J3", "CP-1.safe.NC")
+    assert api.get(f"{base}/cables/CC-1/as-before").json() == {}
+    # Landed as there, DC-1 brings a third conductor onto one terminal: what was wrong there is not offered.
+    bare = {
+        "cables": {"DC-1": {"conductors": {colour: {"a": None, "b": None} for colour in ("red", "green", "white")}}}
+    }
+    api.post(f"{base}/patches", {"base_revision": 2, "patch": bare})
+    assert api.get(f"{base}/cables/DC-1/as-before").json() == {}
+    assert api.get(f"{base}/cables/NONE/as-before").status_code == 404
+    other = Api(stranger)
+    theirs = other.post("/api/imports", plan).json()["install"]["id"]
+    assert other.get(f"/api/installs/{theirs}/cables/CC-1/as-before").json() == {}

@@ -117,7 +117,7 @@ TABLES = (Install, PlanRevision, StepEntry, Reading, OpenItem, Signature)
 def address(path: str, **ids: Any) -> str:
     """An endpoint's address; what is not given is the id of nothing."""
     fresh = {name: uuid.uuid4() for name in ("install_id", "item_id", "model_id", "analysis_id", "photo_id")}
-    return path.format(**fresh | {"number": 1, "source": "GE", "line": "MS-1"} | ids)
+    return path.format(**fresh | {"number": 1, "source": "GE", "line": "MS-1", "cable": "C-1"} | ids)
 
 
 def call(api: Api, method: str, path: str, **ids: Any) -> Any:

@@ -176,6 +176,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/cables/{cable}/as-before": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Before
+         * @description How the company landed such a cable before.
+         */
+        get: operations["installs_api_as_before"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/exchanges": {
         parameters: {
             query?: never;
@@ -4569,6 +4589,18 @@ export interface components {
             csv: string;
         };
         /**
+         * AsBefore
+         * @description An install in which such a cable is landed, and the change that lands this one so; nothing where none is.
+         */
+        AsBefore: {
+            /** Name */
+            name?: string | null;
+            /** Patch */
+            patch?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
          * Exchange
          * @description The device that takes the place of another.
          */
@@ -7429,6 +7461,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    installs_api_as_before: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                cable: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsBefore"];
                 };
             };
         };

@@ -1,7 +1,9 @@
 /** Every cable with both its ends as they are seen: who lands what on which terminal. */
+import { useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
+import { api, data } from "../../api/client";
 import type { CableView, Finding, Patch, PlanResult, Unit, WiringResult } from "../../api/client";
 import { LandingDrawing } from "../../drawing/LandingDrawing";
 import { layoutLandings } from "../../drawing/landings";
@@ -285,6 +287,7 @@ function OneCable({ view, plan, readOnly, onOpen }: OneProps) {
               <Button kind="main" onClick={() => plan.change(landing.fix as Patch, "Land by the convention")}>
                 Land by the convention
               </Button>
+              <AsBefore view={view} plan={plan} />
             </p>
           )}
           {conductor && !found ? (
@@ -313,7 +316,8 @@ function OneCable({ view, plan, readOnly, onOpen }: OneProps) {
                 <p className="mt-3">
                   <Button onClick={() => plan.change(view.proposal ?? {}, "Land by the convention")}>
                     Land by the convention
-                  </Button>
+                  </Button>{" "}
+                  <AsBefore view={view} plan={plan} />
                 </p>
               )}
             </>
@@ -340,6 +344,23 @@ function OneCable({ view, plan, readOnly, onOpen }: OneProps) {
       </p>
     </section>
   );
+}
+
+/** How the company landed such a cable before, taken over whole. */
+function AsBefore({ view, plan }: { view: CableView; plan: PlanHandle }) {
+  const install = plan.plan?.install;
+  const { data: found } = useQuery({
+    queryKey: ["as-before", install?.id, view.id, install?.revision],
+    enabled: install !== undefined && install.id !== "",
+    staleTime: Infinity,
+    queryFn: async () => {
+      const path = { install_id: install?.id ?? "", cable: view.id };
+      return data(await api.GET("/api/installs/{install_id}/cables/{cable}/as-before", { params: { path } }));
+    },
+  });
+  if (!found?.patch || !found.name) return null;
+  const { name, patch } = found;
+  return <Button onClick={() => plan.change(patch, `Land as at ${name}`)}>Land as at {name}</Button>;
 }
 
 /** What the terminals prove of a cable without findings: no more than they do. */

@@ -50,6 +50,7 @@ interface ReadProps extends Props {
 function Read({ install, photo, unit, plan, onDone }: ReadProps) {
   const revision = plan.plan?.install.revision;
   const [pressed, setPressed] = useState<Record<string, boolean>>({});
+  const [trouble, setTrouble] = useState<string | null>(null);
   const read = useQuery({
     queryKey: ["photo", photo.id, revision],
     queryFn: async () =>
@@ -78,13 +79,14 @@ function Read({ install, photo, unit, plan, onDone }: ReadProps) {
   const isTaken = (offer: Offer) => offer.takes && !offer.stands && (pressed[offer.field] ?? offer.sure);
   const chosen = offers.filter(isTaken);
   const take = async () => {
+    setTrouble(null);
     const sent = await post<{ patch: Patch }>(`/api/installs/${install}/photos/${photo.id}/takings`, freshKey(), {
       fields: chosen.map((offer) => offer.field),
     });
     if (sent.kind === "done") {
       plan.change(sent.body.patch, `From the plate of ${unit}`);
       onDone();
-    }
+    } else setTrouble(sent.kind === "refused" ? sent.problem.detail : "Leitung does not answer. Take it again.");
   };
   return (
     <div>
@@ -122,6 +124,11 @@ function Read({ install, photo, unit, plan, onDone }: ReadProps) {
         ))}
       </ul>
       <div className="sticky bottom-0 flex flex-wrap gap-2 border-t border-rule bg-sheet py-3">
+        {trouble && (
+          <p role="alert" className="w-full text-stop">
+            {trouble}
+          </p>
+        )}
         <Button kind="main" disabled={chosen.length === 0} onClick={() => void take()}>
           {chosen.length ? `Take ${chosen.length}` : "Nothing to take"}
         </Button>
