@@ -65,7 +65,7 @@ class _Steps:
     def _steps(self) -> Iterator[tuple[str, Bools]]:
         system = self.system
         by_ohms = np.zeros(len(self.what), dtype=bool)
-        for pair in dead_tests(system):
+        for pair in dead_tests(system) or ():
             by_ohms[list(pair.exposes)] = True
         yield "ohms", by_ohms
         yield "control", self._looks(frozenset()) | self._reads([*at_rest(system)], frozenset())

@@ -17,7 +17,9 @@ MAY_BE = 3
 
 
 def ohm_readings(system: System) -> list[ReadingPoint]:
-    """The fewest that show every mistake which power would not forgive; none where nothing of that kind can be made."""
+    """The fewest that show every mistake which power would not forgive; none where nothing of that kind can be made,
+    or where the system has too many terminals for them to be chosen.
+    """
     tests = dead_tests(system)
     if not tests:
         return []
@@ -54,6 +56,10 @@ def _terminal(system: System, node: str) -> str:
 def ohmed_out(system: System, reads: Sequence[str], after: Sequence[str]) -> Iterator[StartStep]:
     """A system's tests with everything dead; what is taken off for them is put back before any cover goes on."""
     about = f"devices/{system.key}"
+    if not reads:
+        if dead_tests(system) is None:
+            yield _by_hand(system, after)
+        return
     off = _taken_off(system)
     before = list(after)
     if off:
@@ -74,6 +80,15 @@ def ohmed_out(system: System, reads: Sequence[str], after: Sequence[str]) -> Ite
             text="Back as it was before the ohmmeter, tugged and tightened: fuses and neutrals.",
             minutes=0.5 * len(off),
         )  # fmt: skip
+
+
+def _by_hand(system: System, after: Sequence[str]) -> StartStep:
+    about = f"devices/{system.key}"
+    return StartStep(
+        key=f"{about}.ohms-by-hand", about=about, phase="before_power", needs=list(after), hold=True, does="hold",
+        text="Too many terminals for pairs to be chosen: ohms of every conductor from end to end, of every terminal to "
+        "ground and to its common, every breaker off.", minutes=MINUTES_EACH * len(system.built_ends),
+    )  # fmt: skip
 
 
 def _taken_off(system: System) -> list[str]:

@@ -143,15 +143,13 @@ class _Work:
 
     def ohmed_out(self, system: System) -> None:
         """A system by the ohmmeter, once all its lines are landed; their covers wait for it."""
-        lines, points = self._lines_of(system), ohm_readings(system)
-        if not lines or not points:
-            return
+        lines = self._lines_of(system)
+        points = ohm_readings(system) if lines else []
+        after = [key for line in lines for key in self.made[line]]
+        steps = list(ohmed_out(system, [point.key for point in points], after)) if lines else []
         self.readings += points
-        steps = list(
-            ohmed_out(system, [point.key for point in points], [key for line in lines for key in self.made[line]])
-        )
         self.steps += steps
-        for line in lines:
+        for line in lines if steps else ():
             self.tested.setdefault(line, []).append(steps[-1].key)
 
     def line_covered(self, line: str) -> None:

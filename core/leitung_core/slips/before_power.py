@@ -32,7 +32,7 @@ def before_power(system: System, found: Slips, hidden: Sequence[int]) -> BeforeP
     numbers = [number_of[mistake.id] for mistake in mistakes(system)]
     tests = tuple(
         replace(test, exposes=tuple(sorted(wanted.intersection(numbers[place] for place in test.exposes))))
-        for test in dead_tests(system)
+        for test in dead_tests(system) or ()
     )
     left = wanted.difference(*(test.exposes for test in tests))
     return BeforePower(tests, tuple(sorted(left)))

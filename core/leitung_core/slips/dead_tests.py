@@ -7,7 +7,7 @@ nearly as low as a short: no test goes across one.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import combinations
@@ -30,6 +30,7 @@ from leitung_core.solver.contacts import contacts_of, usual
 
 JOINED_OHMS = 1.0  # copper, and the meter's leads with it, reads less
 SHORT_OHMS = 2.0  # what is no short reads more
+MOST_ENDS = 300
 
 
 @dataclass(frozen=True)
@@ -46,8 +47,13 @@ class DeadTest:
     exposes: tuple[int, ...]
 
 
-def dead_tests(system: System) -> tuple[DeadTest, ...]:
-    """The fewest tests that show every mistake which copper shows and power would not forgive; kept by network."""
+def dead_tests(system: System) -> tuple[DeadTest, ...] | None:
+    """The fewest tests that show every mistake which copper shows and power would not forgive; kept by network.
+
+    None where the system has too many terminals for them to be chosen while somebody waits.
+    """
+    if len(system.built_ends) > MOST_ENDS:
+        return None
     return kept("dead tests", system, lambda: _dead_tests(system))
 
 
@@ -55,13 +61,17 @@ def _dead_tests(system: System) -> tuple[DeadTest, ...]:
     pairs, what = dead_pairs(system), mistakes(system)
     if not pairs or not what:
         return ()
-    told = _telling(system)
+    told, count = _telling(system), len(pairs)
     sound, every = Dead(system, [None]), [*pairs, *told]
     there, paths, low = (sound.same(kind, every)[:, 0] for kind in ("points", "paths", "low"))
-    now = joined(system, every, what)
-    count = len(pairs)
-    shown = (now[:count] != there[:count, None]) & (there | ~low)[:count, None]
-    wanted = shown[:, _grave(system, what, told, there[count:], now[count:])]
+    only_joined = np.array(list(told.values()), dtype=bool)[:, None]
+    grave = _grave_otherwise(system, what)
+    shown = np.zeros((count, len(what)), dtype=bool)
+    for numbers, now in _by_group(system, every, what):
+        changed = now != there[:, None]
+        shown[:, numbers] = changed[:count] & (there | ~low)[:count, None]
+        grave[numbers] |= (changed[count:] & ~(only_joined & there[count:, None])).any(axis=0)
+    wanted = shown[:, grave]
     rows, _ = cover(wanted[:, wanted.any(axis=0)], np.array([_device(a) != _device(b) for a, b in pairs]))
     return tuple(
         DeadTest(*pairs[row], bool(there[row]), bool(~paths[row]), tuple(np.flatnonzero(shown[row]).tolist()))
@@ -97,18 +107,20 @@ def _windings(system: System) -> list[Pair]:
     return found
 
 
-def joined(system: System, pairs: Sequence[Pair], what: Sequence[Mistake], closed: bool = False) -> Bools:
-    """Whether each pair is joined by copper under each mistake, (pairs, mistakes); `closed`: with contacts closed."""
-    found = np.zeros((len(pairs), len(what)), dtype=bool)
+def _by_group(
+    system: System, pairs: Sequence[Pair], what: Sequence[Mistake], closed: bool = False
+) -> Iterator[tuple[list[int], Bools]]:
+    """Some mistakes after others, by their places, and whether each pair is joined by copper under each of them.
+
+    closed: with every contact closed that a call or a cause can close.
+    """
     plain = [number for number, mistake in enumerate(what) if not mistake.anew]
     for at in range(0, len(plain), GROUP):
         group = plain[at : at + GROUP]
-        found[:, group] = Dead(system, [what[number] for number in group], closed).same("points", pairs)
+        yield group, Dead(system, [what[number] for number in group], closed).same("points", pairs)
     for number, mistake in enumerate(what):
         if mistake.anew:
-            changed = system_with(system, mistake.patch or {})
-            found[:, number] = Dead(changed, [None], closed).same("points", pairs)[:, 0]
-    return found
+            yield [number], Dead(system_with(system, mistake.patch or {}), [None], closed).same("points", pairs)
 
 
 def _device(node: str) -> str:
@@ -148,19 +160,18 @@ def _telling(system: System) -> dict[Pair, bool]:
     return found
 
 
-def _grave(system: System, what: Sequence[Mistake], told: Mapping[Pair, bool], meant: Bools, now: Bools) -> Ints:
-    """The mistakes that copper alone shows to be grave, by their place: a telling pair changed, a supply shorted by
-    some contact, a conductor beside a signal open, another tap.
+def _grave_otherwise(system: System, what: Sequence[Mistake]) -> Bools:
+    """The mistakes that copper shows to be grave beside those of telling pairs: a supply shorted by some contact, a
+    conductor beside a signal open, another tap.
     """
-    found = np.array([mistake.kind == "tap" or _beside_a_signal(system, mistake) for mistake in what])
-    only_joined = np.array(list(told.values()), dtype=bool)[:, None]
-    found |= ((now != meant[:, None]) & ~(only_joined & meant[:, None])).any(axis=0)
+    found: Bools = np.array([mistake.kind == "tap" or _beside_a_signal(system, mistake) for mistake in what])
     ends = sorted(ref for ref in system.built_ends if ref in system.plant.posts)
     supplies = [(hot, common) for hot in _with(system, ends, "hot") for common in _with(system, ends, "common")]
     if supplies:
         together = Dead(system, [None], closed=True).same("points", supplies)
-        found |= (joined(system, supplies, what, closed=True) & ~together).any(axis=0)
-    return np.flatnonzero(found)
+        for numbers, now in _by_group(system, supplies, what, closed=True):
+            found[numbers] |= (now & ~together).any(axis=0)
+    return found
 
 
 def _with(system: System, ends: Sequence[str], function: str) -> list[str]:

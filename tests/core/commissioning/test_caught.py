@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
 from leitung_core.commissioning.caught import Caught, caught
 from leitung_core.commissioning.ohms import ohm_readings
 from leitung_core.control.system import System
+from leitung_core.plan.model import read_plan
+from leitung_core.result import check_and_brief
+from leitung_core.slips import dead_tests as dead_tests_module
 from leitung_core.slips.dead_tests import dead_tests
 
 # Two stages that heat as one until their amps are read apart; contacts bridged whose sides are on together anyhow.
@@ -44,3 +49,15 @@ def test_a_reading_says_what_its_test_is_to_find(systems: dict[str, System]) -> 
         for test, point in zip(tests, points, strict=True):
             assert (point.low, point.high)[0 if test.joined else 1] == (0 if test.joined else 1e6)
             assert point.expected in ((0,) if test.joined else (None, 1e6))
+
+
+def test_a_system_too_large_for_pairs_is_read_by_hand_and_still_holds(
+    museum_plan: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(dead_tests_module, "MOST_ENDS", 50)
+    startup = check_and_brief(read_plan(museum_plan))[1].start_up
+    steps = startup.by_key()
+    assert "devices/AH-1.ohms" not in steps
+    assert steps["devices/AH-1.ohms-by-hand"].hold
+    assert "devices/AH-1.ohms-by-hand" in steps["CP-1.covers"].needs
+    assert steps["devices/UH-1.ohms"].reads
