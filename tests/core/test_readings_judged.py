@@ -8,7 +8,7 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
-from leitung_core.commissioning.judge import Judged, judge_readings
+from leitung_core.commissioning.judge import Judged, judge_readings, say_read
 from leitung_core.commissioning.steps import ReadingPoint
 
 
@@ -94,3 +94,43 @@ def test_heat_is_bounded_in_proportion_to_its_volts(amps: float, verdict: str) -
     assert found.verdict == verdict
     assert found.high == pytest.approx(22)
     assert "at the 200 V just read" in found.said
+
+
+JOINED = {"unit": "Ω", "low": 0, "high": 1, "expected": 0, "basis": "joined by copper"}
+APART = {"unit": "Ω", "low": 2, "high": 1e6, "basis": "nothing between", "if_wrong": ["Red is open.", "A bridge."]}
+
+
+@pytest.mark.parametrize(
+    ("asked", "ohms", "verdict", "begins"),
+    [
+        (JOINED, 1, "within", "Within at most 1 Ω (joined by copper)."),
+        (JOINED, 1.1, "outside", "Not joined, and should be: at most 1 Ω (joined by copper). Find out why before"),
+        (APART, 2, "within", "Within over 2 Ω (nothing between)."),
+        (APART, 1e6, "within", "Within over 2 Ω"),
+        (APART, 1.9, "outside", "Joined, and should not be: over 2 Ω (nothing between). Find out why before"),
+    ],
+)
+def test_ohms_before_power(asked: dict[str, Any], ohms: float, verdict: str, begins: str) -> None:
+    (found,) = judged([point("x", **asked)], ohms)
+    assert (found.verdict, found.said.startswith(begins)) == (verdict, True), found.said
+    assert ("It may be: Red is open. Or: A bridge." in found.said) == (asked is APART and verdict == "outside")
+
+
+@pytest.mark.parametrize(
+    ("value", "unit", "shown"),
+    [
+        (1e6, "Ω", "OL"),
+        (999_999, "Ω", "999999 Ω"),
+        (0.2, "Ω", "0.2 Ω"),
+        (1e6, "V", "1000000 V"),
+        (246.5, "V", "246.5 V"),
+    ],
+)
+def test_what_was_read_as_it_is_said(value: float, unit: str, shown: str) -> None:
+    """A megohm and more is as good as open."""
+    assert say_read(value, unit) == shown
+
+
+def test_a_great_imbalance_is_told_with_its_figure() -> None:
+    points = [point(name) for name in ("L1-L2", "L2-L3", "L3-L1")]
+    assert "10 % out of balance; 2 % is the most" in judged(points, 90, 100, 110)[0].said
