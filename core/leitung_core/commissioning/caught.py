@@ -73,13 +73,12 @@ class _Steps:
         for name, point in under_load(system):
             loaded.setdefault(name, []).append(point)
         told = called(system)
-        by_name = {call.name: call for call in told.calls}
-        for call in in_call_order(by_name):
-            on, name = state_of(system, call), call.partition(":")[2]
+        for call in in_call_order(told.calls):
+            on, name = state_of(system, call.name), call.name.partition(":")[2]
             yield f"call-{name}", self._looks(on)
-            if held_off(told, by_name[call]):
-                yield f"alone-{name}", self._looks(frozenset({call}))
-            yield f"loaded-{name}", self._reads(loaded.get(call, []), on)
+            if held_off(told, call):
+                yield f"alone-{name}", self._looks(frozenset({call.name}))
+            yield f"loaded-{name}", self._reads(loaded.get(call.name, []), on)
         for test in functional_tests(system):
             yield f"prove-{test.cause.partition(':')[2]}", self._proves(test)
 
@@ -100,7 +99,10 @@ class _Steps:
 
     def _looks(self, on: frozenset[str]) -> Bools:
         """Something runs that should not, or does not run that should: motors, heat, lamps, displays."""
-        return self._differs([trial.on for trial in self.trials].index(on), self.solved.watched)
+        return self._differs(self._place(on), self.solved.watched)
+
+    def _place(self, on: frozenset[str]) -> int:
+        return next(at for at, trial in enumerate(self.trials) if trial.on == on)
 
     def _differs(self, at: int, names: Iterable[str]) -> Bools:
         seen = self.solved.on[:, at][:, [self.solved.watched.index(name) for name in names]]
@@ -110,7 +112,7 @@ class _Steps:
     def _reads(self, points: Sequence[ReadingPoint], on: frozenset[str]) -> Bools:
         """A reading outside its bounds."""
         found = np.zeros(len(self.what), dtype=bool)
-        at = [trial.on for trial in self.trials].index(on)
+        at = self._place(on)
         for point in points:
             pair = point.terminal_from, point.terminal_to
             if pair in self.solved.pairs and point.low is not None and point.high is not None:

@@ -42,8 +42,7 @@ def system_runs(
     for name, point in under_load(system):
         loaded.setdefault(name, []).append(point.key)
     full = full_calls(system, told, list(line_reads))
-    by_name = {call.name: call for call in told.calls}
-    for call in (by_name[name] for name in in_call_order(by_name)):
+    for call in in_call_order(told.calls):
         name = call.name.partition(":")[2]
         key = f"{about}.call-{name}"
         beside = " and ".join(signals()[other].short for other in state_of(system, call.name) if other != call.name)
@@ -92,9 +91,9 @@ def held_off(told: Called, call: Call) -> list[str]:
     return [name for name in call.runs if name not in alone.runs] if alone is not None else []
 
 
-def in_call_order(calls: Iterable[str]) -> list[str]:
+def in_call_order(calls: Iterable[Call]) -> list[Call]:
     """Calls in the order in which they are made at start-up: air first, then what needs it."""
-    return sorted(calls, key=lambda call: ORDER.index(call) if call in ORDER else len(ORDER))
+    return sorted(calls, key=lambda call: ORDER.index(call.name) if call.name in ORDER else len(ORDER))
 
 
 def full_calls(system: System, told: Called, lines: Sequence[str]) -> dict[str, str]:

@@ -144,13 +144,16 @@ class _Work:
     def ohmed_out(self, system: System) -> None:
         """A system by the ohmmeter, once all its lines are landed; their covers wait for it."""
         lines = self._lines_of(system)
-        points = ohm_readings(system) if lines else []
+        if not lines:
+            return
+        points = ohm_readings(system)
         after = [key for line in lines for key in self.made[line]]
-        steps = list(ohmed_out(system, [point.key for point in points], after)) if lines else []
+        steps = list(ohmed_out(system, [point.key for point in points], after))
         self.readings += points
         self.steps += steps
-        for line in lines if steps else ():
-            self.tested.setdefault(line, []).append(steps[-1].key)
+        if steps:
+            for line in lines:
+                self.tested.setdefault(line, []).append(steps[-1].key)
 
     def line_covered(self, line: str) -> None:
         # At the panel it is done behind another cover.

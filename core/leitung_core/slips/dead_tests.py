@@ -148,7 +148,7 @@ def _telling(system: System) -> dict[Pair, bool]:
     A ground joined to anything or taken away, a motor's windings otherwise than meant; line on what is no line, two
     poles of a device together.
     """
-    ends = sorted(ref for ref in system.built_ends if ref in system.plant.posts)
+    ends = _ends(system)
     carries = {ref: _carries(system.plant.posts[ref]) for ref in ends}
     found: dict[Pair, bool] = {}
     for one, two in combinations(ends, 2):
@@ -165,8 +165,7 @@ def _grave_otherwise(system: System, what: Sequence[Mistake]) -> Bools:
     conductor beside a signal open, another tap.
     """
     found: Bools = np.array([mistake.kind == "tap" or _beside_a_signal(system, mistake) for mistake in what])
-    ends = sorted(ref for ref in system.built_ends if ref in system.plant.posts)
-    supplies = [(hot, common) for hot in _with(system, ends, "hot") for common in _with(system, ends, "common")]
+    supplies = [(hot, common) for hot in _with(system, "hot") for common in _with(system, "common")]
     if supplies:
         together = Dead(system, [None], closed=True).same("points", supplies)
         for numbers, now in _by_group(system, supplies, what, closed=True):
@@ -174,8 +173,13 @@ def _grave_otherwise(system: System, what: Sequence[Mistake]) -> Bools:
     return found
 
 
-def _with(system: System, ends: Sequence[str], function: str) -> list[str]:
-    return [ref for ref in ends if system.plant.posts[ref].function == function]
+def _ends(system: System) -> list[str]:
+    """The terminals of the plan in a system's network, in an order of their own."""
+    return sorted(ref for ref in system.built_ends if ref in system.plant.posts)
+
+
+def _with(system: System, function: str) -> list[str]:
+    return [ref for ref in _ends(system) if system.plant.posts[ref].function == function]
 
 
 def _beside_a_signal(system: System, mistake: Mistake) -> bool:
