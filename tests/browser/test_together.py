@@ -39,6 +39,7 @@ def test_the_second_one_chooses_and_loses_nothing(open_as: SignIn) -> None:
     expect(choice.get_by_role("row").last).to_have_text("MS-1 breaker rating25 A20 A")
     choice.get_by_role("button", name="Use mine").click()
     expect(part(second, "breaker 25")).to_be_visible()
+    expect(second.get_by_role("button", name="Revision 3")).to_be_visible()
     expect(choice).to_have_count(0)
     # The other way round: the first keeps what stands.
     enter(first, "Breaker or fuse rating", "30")

@@ -89,6 +89,44 @@ test("a conflict holds the change until one version is chosen; mine goes again o
   expect(send.mock.calls[1]?.[1]).not.toBe(send.mock.calls[0]?.[1]);
 });
 
+test.each([
+  ["mine", true, [7, 8]],
+  ["what stands", false, [7]],
+])("%s chosen while the database is still being read: the old version does not come back", async (_, mine, bases) => {
+  let revision = 7;
+  const conflict = { status: 409, code: "conflict", title: "", detail: "", plan: {} };
+  const slow = <T>(work: Promise<T>) => work.then((value) => new Promise<T>((end) => setTimeout(end, 50, value)));
+  const send = vi.fn((_path: string, _key: string, body: unknown) =>
+    Promise.resolve<Sent<unknown>>(
+      (body as { base_revision: number }).base_revision < 8
+        ? { kind: "refused", problem: conflict }
+        : { kind: "done", body: 1 },
+    ),
+  );
+  const held = (all: Store["all"]): Store => ({
+    ...store,
+    all,
+    put: (row) => slow(store.put(row)),
+    remove: (seq) => slow(store.remove(seq)),
+  });
+  const box = new Outbox(
+    "box",
+    { revision: () => revision, done: vi.fn(), refused: vi.fn() },
+    send,
+    held((name) => slow(store.all(name))),
+  );
+  box.add({ path, patch, label: "name" });
+  await vi.advanceTimersByTimeAsync(1_000);
+  expect(box.read().conflict).toBe(conflict);
+  revision = 8;
+  void box.flush();
+  await vi.advanceTimersByTimeAsync(10);
+  box.resolve(mine);
+  await vi.advanceTimersByTimeAsync(1_000);
+  expect(send.mock.calls.map(([, , body]) => (body as { base_revision: number }).base_revision)).toEqual(bases);
+  expect(box.read()).toMatchObject({ waiting: [], conflict: null });
+});
+
 test("a refusal is told and lets the next one through; a lost session keeps everything", async () => {
   const invalid = { status: 422, code: "invalid-input", title: "", detail: "" };
   const out = { status: 401, code: "sign-in", title: "", detail: "" };

@@ -52,6 +52,8 @@ export function outboxOf(install: string): Outbox | undefined {
 export class Outbox {
   private state: OutboxState = { waiting: [], trouble: null, conflict: null };
   private rows: Waiting[] = [];
+  /** What this page has decided of a row and the database has not taken yet; null: it is gone. */
+  private readonly decided = new Map<number, Waiting | null>();
   private readonly listeners = new Set<() => void>();
   private readonly loaded: Promise<void>;
   private writing: Promise<unknown> = Promise.resolve();
@@ -216,11 +218,13 @@ export class Outbox {
   /** What waits in the database, whichever tab put it there; behind it what it has not taken yet. */
   private async load(): Promise<void> {
     try {
-      const kept: Waiting[] = await this.store.all(this.name);
+      const kept = await this.store.all(this.name);
       const mine = new Map(this.rows.map((row) => [row.write.key, row]));
       const known = new Set(kept.map((row) => row.write.key));
       this.rows = [
-        ...kept.map((row) => Object.assign(mine.get(row.write.key) ?? row, { seq: row.seq })),
+        ...kept
+          .filter((row) => this.decided.get(row.seq) !== null)
+          .map((row) => Object.assign(this.decided.get(row.seq) ?? mine.get(row.write.key) ?? row, { seq: row.seq })),
         ...this.rows.filter((row) => row.seq === undefined && !known.has(row.write.key)),
       ];
       this.show();
@@ -230,15 +234,26 @@ export class Outbox {
   }
 
   private async keep(row: Waiting): Promise<void> {
-    if (row.seq !== undefined) await this.store.put({ ...row, seq: row.seq });
+    const { seq } = row;
+    if (seq !== undefined) await this.decide(seq, row, this.store.put({ ...row, seq }));
     this.show();
   }
 
   private async drop(row: Waiting): Promise<void> {
     this.rows = this.rows.filter((other) => other !== row);
     this.set({ trouble: null, waiting: this.rows.map((other) => other.write) });
-    if (row.seq !== undefined) await this.store.remove(row.seq);
+    if (row.seq !== undefined) await this.decide(row.seq, null, this.store.remove(row.seq));
     this.tell({ kind: "changed" });
+  }
+
+  /** Whoever reads the database meanwhile still finds the row as it was. */
+  private async decide(seq: number, row: Waiting | null, stored: Promise<void>): Promise<void> {
+    this.decided.set(seq, row);
+    try {
+      await stored;
+    } finally {
+      this.decided.delete(seq);
+    }
   }
 
   private tell(news: News): void {
