@@ -1,14 +1,15 @@
-"""The printed record, and the plan as an open file, out and in."""
+"""Printed sheets, and the plan and its record as open files."""
 
 from __future__ import annotations
 
 import re
+from tempfile import TemporaryFile
 from typing import Any
 from uuid import UUID
 
 import orjson
 from accounts.roles import PLAN, allow, person
-from django.http import HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse
 from installs import actions
 from installs.api import AnyDocument, PlanOut, plan_out
 from leitung_core.loadout.written import write_load_out
@@ -18,6 +19,7 @@ from leitung_core.wiring.lists import write_labels, write_list
 from ninja import Query, Router, Status
 from pydantic import BaseModel
 
+from documents.bag import write_bag
 from documents.control import control_pdf
 from documents.landings import conductor_labels_pdf, landings_pdf
 from documents.loadout import loadout_pdf, taken_along
@@ -47,6 +49,18 @@ def import_plan(request: HttpRequest, body: AnyDocument) -> Status[PlanOut]:
     """A plan file as a new install of this company."""
     user = allow(request, PLAN)
     return Status(201, plan_out(user, actions.create(user, body.root, "Imported from a plan file")))
+
+
+@router.get("/installs/{install_id}/package.zip", response={200: bytes})
+def package(request: HttpRequest, install_id: UUID) -> FileResponse:
+    """Plan, record, photos and lists as open files, with their sums."""
+    found = actions.checked(actions.find(person(request), install_id))
+    packed = TemporaryFile()  # noqa: SIM115 the response closes it
+    write_bag(found, packed)
+    packed.seek(0)
+    response = FileResponse(packed, content_type="application/zip")
+    response["Content-Disposition"] = _file_name(found.plan.name, "zip")
+    return response
 
 
 @router.get("/installs/{install_id}/record.pdf", response={200: bytes})

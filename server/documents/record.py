@@ -16,7 +16,7 @@ from leitung_core.units import say, say_size
 from photos.models import Photo
 from PIL import Image
 from records.actions import Recording
-from records.digest import content
+from records.digest import content, covered_by
 from records.models import Signature
 from records.out import RecordOut, record_out
 
@@ -42,8 +42,7 @@ def _attached(install: Install) -> bytes:
         "name": signature.name, "by": signature.author.username, "revision": signature.revision,
         "at": signature.at.isoformat(), "digest": signature.digest,
     }  # fmt: skip
-    covered = content(install, signature.revision, signature.at, signature.covers, signature.reasons)
-    return orjson.dumps({"content": covered, "signature": signed})
+    return orjson.dumps({"content": covered_by(signature), "signature": signed})
 
 
 def _context(found: Checked, user: User) -> dict[str, Any]:

@@ -49,7 +49,9 @@ class InstallOut(BaseModel):
     signed_revision: int | None = None
     changed_at: datetime
     shelf: Standing = "open"
-    shelved_at: datetime | None = None
+    kept_until: Annotated[datetime | None, Field(description="of a deleted one: until then it can be brought back")] = (
+        None
+    )
     recorded: Annotated[list[StationAt], Field(description="the stations after planning")] = []
 
 

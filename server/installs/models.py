@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import uuid
+from datetime import datetime, timedelta
 
 from accounts.models import Company, User
 from django.db import models
 from django.db.models import F
 
+# For so long what was deleted can be brought back; the database holds the same (migration 0004).
+KEPT = timedelta(days=30)
+
 
 class Shelf(models.TextChoices):
-    """Where an install stands. What was deleted can be brought back for thirty days."""
+    """Where an install stands. What was deleted can be brought back while it is kept."""
 
     OPEN = "open"
     TEMPLATE = "template"
@@ -41,6 +45,11 @@ class Install(models.Model):
             models.Index(F("company"), F("shelf"), F("changed_at").desc(), F("id"), name="board_newest"),
             models.Index(F("company"), F("shelf"), F("changed_by"), F("changed_at").desc(), F("id"), name="board_own"),
         ]
+
+    @property
+    def kept_until(self) -> datetime | None:
+        """Until when it can be brought back; None where it is not deleted."""
+        return self.shelved_at + KEPT if self.shelved_at and self.shelf == Shelf.DELETED else None
 
 
 class PlanRevision(models.Model):

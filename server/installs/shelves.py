@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
 from uuid import UUID
 
 from accounts.models import User
@@ -15,10 +14,7 @@ from leitung_core.plan.model import FORMAT, FORMAT_VERSION
 from problems import Refused, not_found
 
 from installs import actions
-from installs.models import Install, PlanRevision, Shelf
-
-# For so long what was deleted can be brought back; the database holds the same (migration 0004).
-KEPT = timedelta(days=30)
+from installs.models import KEPT, Install, PlanRevision, Shelf
 
 
 def on_shelf(user: User, shelf: str) -> QuerySet[Install]:

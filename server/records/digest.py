@@ -16,6 +16,7 @@ from records.models import (
     Reading,
     Record,
     SettingEntry,
+    Signature,
     StepEntry,
     TestEntry,
     TrialEntry,
@@ -66,6 +67,13 @@ def content(
     why = {"reasons": list(reasons)} if version >= FURTHER_SINCE else {}
     return {"format": FORMAT, "version": version, "install": str(install.id), "revision": revision, "plan": plan,
             "records": records, **why}  # fmt: skip
+
+
+def covered_by(signature: Signature) -> dict[str, Any] | None:
+    """The content that a signature covers; None for one of the first kind, which covers the plan alone."""
+    if signature.covers == 0:
+        return None
+    return content(signature.install, signature.revision, signature.at, signature.covers, signature.reasons)
 
 
 def _plain(value: Any) -> Any:

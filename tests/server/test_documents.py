@@ -2,18 +2,25 @@
 
 from __future__ import annotations
 
+import io
 import json
 import subprocess
+import zipfile
 from pathlib import Path
+from typing import Any
 
+import bagit
 import pytest
 from accounts.models import User
 from installs.models import Install
 from leitung_core.plan.model import read_plan
 from leitung_core.result import check_plan
+from leitung_core.result.signed import digest_of
 from leitung_demo import kiosk, museum, workshop
+from records.models import Signature
 
 from tests.server.conftest import Api
+from tests.server.test_photos import keep, picture
 from tests.server.test_records import READ, SIGN
 
 pytestmark = pytest.mark.django_db
@@ -64,6 +71,36 @@ def test_the_printed_record_says_what_was_done_and_what_was_not(api: Api, instal
                   "not recorded", "Bushing is missing", "Ines Tarn signed revision 1", "Capacitors hold a charge",
                   "Qualified and licensed persons only"):  # fmt: skip
         assert words in text, words
+
+
+def test_everything_as_open_files_is_checked_without_the_application(api: Api, tmp_path: Path) -> None:
+    odd = "--sha512=x ../../x"
+    install = api.post("/api/imports", kiosk() | {"name": odd}).json()["install"]["id"]
+    base = f"/api/installs/{install}"
+    keep(api, install, picture(), about="steps/MS-1.dead", name="../../../etc/cron.d/x")
+    api.post(f"{base}/readings", READ)
+    api.post(f"{base}/signatures", SIGN)
+    api.post(f"{base}/open-items", {"text": "Bushing is missing", "owner": "Odo Brisk"})
+    answer = api.get(f"{base}/package.zip")
+    with zipfile.ZipFile(io.BytesIO(answer.getvalue())) as packed:
+        assert not [name for name in packed.namelist() if ".." in name or name.startswith("/")]
+        packed.extractall(tmp_path)
+    bag = bagit.Bag(str(tmp_path))
+    bag.validate()
+    assert (bag.info["External-Identifier"], bag.info["External-Description"]) == (install, odd)
+
+    def read(name: str) -> Any:
+        return json.loads((tmp_path / "data" / name).read_bytes())
+
+    assert read("plan.leitung.json") == api.get(f"{base}/plan.json").json()
+    (signed,) = read("signatures.json")
+    assert digest_of(read(signed["covers"])) == signed["digest"] == Signature.objects.get().digest
+    assert read(signed["covers"])["records"]["open_items"] == [], "made after it was signed"
+    assert [row["text"] for row in read("record.json")["records"]["open_items"]] == ["Bushing is missing"]
+    (photo,) = read("photos.json")
+    assert (photo["about"], photo["name"]) == ("steps/MS-1.dead", "../../../etc/cron.d/x")
+    assert (tmp_path / "data" / photo["file"]).read_bytes() == picture()
+    assert read("revisions.json")[0]["name"] == "Lead"
 
 
 def paper_text(api: Api, install: str, sheet: str, folder: Path) -> str:

@@ -920,6 +920,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/package.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Package
+         * @description Plan, record, photos and lists as open files, with their sums.
+         */
+        get: operations["documents_api_package"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/record.pdf": {
         parameters: {
             query?: never;
@@ -1549,8 +1569,11 @@ export interface components {
              * @enum {string}
              */
             shelf: "open" | "template" | "archived" | "deleted";
-            /** Shelved At */
-            shelved_at?: string | null;
+            /**
+             * Kept Until
+             * @description of a deleted one: until then it can be brought back
+             */
+            kept_until?: string | null;
             /**
              * Recorded
              * @description the stations after planning
@@ -8395,6 +8418,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    documents_api_package: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
         };

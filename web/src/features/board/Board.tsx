@@ -28,7 +28,7 @@ const NOTHING: Record<Shelf, string> = {
   open: "No install yet. Begin one above, or bring in a plan file.",
   template: "No template yet. Save an install as one under More, and others begin like it.",
   archived: "Nothing is archived.",
-  deleted: "Nothing was deleted in the last 30 days.",
+  deleted: "Nothing deleted is kept.",
 };
 const REFRESH_MS = 15_000;
 

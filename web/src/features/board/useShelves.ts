@@ -6,12 +6,11 @@ import { freshKey, type InstallOut, post } from "../../api/client";
 import { inWords } from "../../ui/inWords";
 
 export type Shelf = InstallOut["shelf"];
-const KEPT_DAYS = 30;
 const SAYS: Record<Shelf, string> = {
   open: "is back on the board",
   template: "is a template",
   archived: "is archived",
-  deleted: `is deleted; for ${KEPT_DAYS} days it can be brought back`,
+  deleted: "is deleted; under Deleted it can be brought back",
 };
 
 export interface Done {
@@ -59,9 +58,6 @@ export function useShelves(): Shelves {
         { says: `${name} is a template: a new install can begin like it.` },
       ),
     goesOn: (install) =>
-      new Date(Date.parse(install.shelved_at ?? "") + KEPT_DAYS * 86_400_000).toLocaleDateString("en-US", {
-        month: "long",
-        day: "numeric",
-      }),
+      new Date(install.kept_until ?? "").toLocaleDateString("en-US", { month: "long", day: "numeric" }),
   };
 }

@@ -61,6 +61,13 @@ export function Handover({ plan, id, person }: Props) {
             >
               Export the plan
             </a>
+            <a
+              className="inline-flex min-h-11 items-center rounded-sm border border-ink/60 px-4 font-semibold hover:border-copper"
+              href={`/api/installs/${id}/package.zip`}
+              download
+            >
+              All as open files
+            </a>
           </p>
           <p className="mt-2 flex flex-wrap gap-x-6">
             {[

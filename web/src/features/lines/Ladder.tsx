@@ -131,6 +131,8 @@ function StillToEnter({ rows, line, plan, readOnly, onSelect }: OpenProps) {
                 type="button"
                 className="font-semibold text-ink underline decoration-ink/60 decoration-dashed underline-offset-4 hover:decoration-copper max-md:min-h-11"
                 title={finding.message}
+                // The field that was being typed in keeps the focus until this is pressed: saving it moves the words.
+                onMouseDown={(event) => event.preventDefault()}
                 onClick={() => {
                   onSelect(part);
                   focusField(finding.about);
