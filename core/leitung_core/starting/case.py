@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
 from itertools import product
 
 from leitung_core.plan import feeds
 from leitung_core.ranges import Range
 from leitung_core.starting import document as doc
 from leitung_core.starting.document import Trial, wide_figures
+from leitung_core.starting.drops import SOURCE
 from leitung_core.starting.figures import figure
 
 Pick = Callable[[Range | None], float | None]
@@ -52,6 +53,7 @@ class Load:
     steady_unknown: bool = False
     branch_ohms: float = 0.0
     branch_unknown: bool = False
+    behind: str = SOURCE
 
 
 @dataclass(frozen=True)
@@ -91,8 +93,17 @@ class Manager:
 
 
 @dataclass(frozen=True)
+class Feeder:
+    """Conductors that several loads share: ohm of a leg, whether they are known; what feeds them."""
+
+    ohms: float
+    unknown: bool
+    behind: str = SOURCE
+
+
+@dataclass(frozen=True)
 class Supply:
-    """V leg to neutral; A; times the rating; ohm of a leg."""
+    """V leg to neutral; A; times the rating; ohm of a leg; the feeders on it."""
 
     kind: str
     volts: float
@@ -102,6 +113,7 @@ class Supply:
     ohms: float | None
     limits: Limits | None
     manager: Manager | None = None
+    feeders: Mapping[str, Feeder] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -141,7 +153,9 @@ def _supply(supply: doc.Supply, pick: Pick) -> Supply:
     manager = _manager(supply.manager, pick)
     generator, inverter = _generator(supply.generator, pick), _inverter(supply.inverter, pick)
     limits = {"generator": generator, "inverter": inverter}.get(supply.kind)
-    return Supply(supply.kind, volts, supply.legs, breaker, magnetic(supply), ohms, limits, manager)
+    feeders = {key: Feeder(pick(row.ohms) or 0.0, row.ohms is None, row.behind or SOURCE)
+               for key, row in (supply.feeders or {}).items()}  # fmt: skip
+    return Supply(supply.kind, volts, supply.legs, breaker, magnetic(supply), ohms, limits, manager, feeders)
 
 
 def _manager(found: feeds.Manager | None, pick: Pick) -> Manager | None:
@@ -180,7 +194,8 @@ def _load(load: doc.Load, pick: Pick) -> Load:
     unknown = steady is None and "steady_a" in load.model_fields_set
     factor, branch = pick(load.power_factor) or 1.0, pick(load.branch_ohms) or 0.0
     blind = load.branch_ohms is None and "branch_ohms" in load.model_fields_set
-    return Load(load.id, legs, steady, factor, fan, compressor, after, unknown, branch, blind)
+    behind = load.behind or SOURCE
+    return Load(load.id, legs, steady, factor, fan, compressor, after, unknown, branch, blind, behind)
 
 
 def _fan(fan: doc.Fan | None, pick: Pick) -> Fan | None:

@@ -18,6 +18,13 @@ MOST_RANGES = 10
 Leg = Literal[1, 2, "both"]
 
 
+class Feeder(Entered):
+    """Conductors that several loads share, beyond source_ohms: ohms of a leg, there and back; left out: not known."""
+
+    ohms: Ohms | None = None
+    behind: Id | None = Field(None, description="the feeder that feeds it; left out: the supply")
+
+
 class Supply(Entered):
     """What feeds the units; `source_ohms` is a leg's source and conductors up to them, there and back."""
 
@@ -30,6 +37,7 @@ class Supply(Entered):
     manager: Manager | None = None
     generator: Generator | None = None
     inverter: Inverter | None = None
+    feeders: Annotated[dict[Id, Feeder], Field(max_length=50)] | None = None
 
 
 class Fan(Entered):
@@ -68,6 +76,7 @@ class Load(Entered):
     branch_ohms: Ohms | None = Field(
         None, description="of its own conductors, beyond source_ohms, there and back; left out: none"
     )
+    behind: Id | None = Field(None, description="the feeder on which it hangs; left out: the supply")
 
     @property
     def takes_something(self) -> bool:
@@ -93,7 +102,8 @@ class Trial(Entered):
 def read_trial(data: Any, root: str = "") -> Trial:
     """A trial from JSON data. Raises InputError naming every field that does not fit."""
     trial = read(Trial, data, root)
-    problems = [*_loads(trial, root), *_calls(trial, root), *_managed(trial, root), *_ranges(trial, root)]
+    checks = (_feeders, _loads, _calls, _managed, _ranges)
+    problems = [problem for check in checks for problem in check(trial, root)]
     if problems:
         raise InputError(*problems[:20])
     return trial
@@ -101,6 +111,26 @@ def read_trial(data: Any, root: str = "") -> Trial:
 
 def _at(root: str, field: str) -> str:
     return f"{root}.{field}" if root else field
+
+
+def _feeders(trial: Trial, root: str) -> list[Problem]:
+    feeders = trial.supply.feeders or {}
+    remedy = f"It has: {', '.join(sorted(feeders)) or 'none'}."
+    named = {f"supply.feeders.{key}.behind": row.behind for key, row in feeders.items()}
+    named |= {f"loads.{index}.behind": load.behind for index, load in enumerate(trial.loads)}
+    found = [
+        Problem(_at(root, field), key, "there is no such feeder", remedy)
+        for field, key in named.items() if key is not None and key not in feeders
+    ]  # fmt: skip
+    for key, row in feeders.items():
+        above, seen = row.behind, {key}
+        while above in feeders and above not in seen:
+            seen.add(above)
+            above = feeders[above].behind
+        if above in seen:
+            remedy = "One of them hangs on the supply: leave its `behind` out."
+            found.append(Problem(_at(root, f"supply.feeders.{key}.behind"), row.behind, "feeds itself", remedy))
+    return found
 
 
 def _loads(trial: Trial, root: str) -> list[Problem]:
@@ -153,6 +183,8 @@ def wide_figures(part: Any, path: str = "") -> list[str]:
         return [path] if part.wide else []
     if isinstance(part, Entered):
         named = [(name, getattr(part, name)) for name in type(part).model_fields]
+    elif isinstance(part, dict):
+        named = list(part.items())
     elif isinstance(part, list):
         named = [(getattr(entry, "id", str(index)), entry) for index, entry in enumerate(part)]
     else:

@@ -10,6 +10,7 @@ import math
 from dataclasses import dataclass, field, replace
 
 from leitung_core.starting.case import Case, Load
+from leitung_core.starting.drops import SOURCE, Drawn, Legs, volts_at
 from leitung_core.starting.episodes import Episodes, episodes
 from leitung_core.starting.figures import figure
 
@@ -33,7 +34,10 @@ class Piece:
 
 @dataclass(frozen=True)
 class Stretch:
-    """Between two events: A and V of each leg, W and VA of the whole, what starts and with which share of its volts."""
+    """Between two events: A and V of each leg, W and VA of the whole, what starts and with which share of its volts.
+
+    `at`: the volts of each leg where loads hang: at the source, and at the end of every feeder.
+    """
 
     start_s: float
     end_s: float
@@ -42,6 +46,7 @@ class Stretch:
     watts: float
     volt_amps: float
     starting: tuple[tuple[Piece, float], ...]
+    at: dict[str, Legs]
 
 
 @dataclass(frozen=True)
@@ -85,12 +90,20 @@ class _Pieces:
             self._add(on, off, load, "steady", load.steady_a, load.power_factor)
             if load.branch_unknown and (load.fan or load.compressor):
                 self._known(None, f"{load.id}: ohms of its own conductors", on)
+            if load.fan or load.compressor:
+                self._feeders(load.behind, on)
             if load.fan:
                 self._fan(on, off, load)
             begins = max(on + load.after_s, stopped + (load.compressor.lockout_s if load.compressor else 0))
             if load.compressor and begins < off:
                 self._compressor(begins, off, load)
                 stopped = off
+
+    def _feeders(self, behind: str, at: float) -> None:
+        while behind != SOURCE:
+            feeder = self.case.supply.feeders[behind]
+            self._known(None if feeder.unknown else feeder.ohms, f"ohms of the conductors of {behind}", at)
+            behind = feeder.behind
 
     def _add(
         self, start: float, end: float, load: Load, part: str, amps: float | None, factor: float | None, *,
@@ -165,8 +178,12 @@ def _stretch(case: Case, start: float, end: float, pieces: list[Piece]) -> Stret
     taken = [piece for piece in pieces if not (piece.locked and supply.ohms is None)]
     loads = {load.id: _Draw(load, supply.volts, [piece for piece in taken if piece.load == load.id])
              for load in case.loads if any(piece.load == load.id for piece in pieces)}  # fmt: skip
-    volts = _volts(list(loads.values()), supply.legs, supply.volts, supply.ohms or 0.0)
-    left = {key: draw.left(volts) for key, draw in loads.items()}
+    drawn: dict[str, list[Drawn]] = {}
+    for draw in loads.values():
+        drawn.setdefault(draw.behind, []).append(draw.drawn)
+    at = volts_at(supply.volts, supply.ohms or 0.0, supply.feeders, drawn)
+    volts = at[SOURCE][: supply.legs]
+    left = {key: draw.left(at[draw.behind]) for key, draw in loads.items()}
     now = {id(piece): piece.amps * left[piece.load] if piece.locked else piece.amps for piece in taken}
     amps = tuple(sum(now[id(piece)] for piece in taken if leg in piece.legs) for leg in range(1, supply.legs + 1))
     watts = sum(
@@ -174,7 +191,7 @@ def _stretch(case: Case, start: float, end: float, pieces: list[Piece]) -> Stret
         for piece in taken
     )
     starting = tuple((piece, left[piece.load]) for piece in pieces if piece.starting)
-    return Stretch(start, end, amps, volts, watts, supply.volts * sum(amps), starting)
+    return Stretch(start, end, amps, volts, watts, supply.volts * sum(amps), starting, at)
 
 
 def unknown_of_manager(case: Case) -> dict[str, float]:
@@ -218,36 +235,18 @@ class _Draw:
     """
 
     def __init__(self, load: Load, nominal: float, pieces: list[Piece]) -> None:
-        self.legs, self._nominal = load.legs, nominal * len(load.legs)
+        self.legs, self.behind, self._nominal = load.legs, load.behind, nominal * len(load.legs)
         constant = sum(piece.amps for piece in pieces if not piece.locked)
         mhos = sum(piece.amps for piece in pieces if piece.locked) / self._nominal
         self._drop, self._whole = load.branch_ohms * constant, 1 + load.branch_ohms * mhos
-        self.constant, self.mhos = constant / self._whole, mhos / self._whole
+        amps, mhos = constant / self._whole, mhos / self._whole
+        if len(self.legs) == 2:
+            self.drawn = Drawn((amps, amps), between=mhos)
+        else:
+            on = tuple(1.0 if leg in self.legs else 0.0 for leg in (1, 2))
+            self.drawn = Drawn((amps * on[0], amps * on[1]), (mhos * on[0], mhos * on[1]))
 
-    def left(self, volts: tuple[float, ...]) -> float:
+    def left(self, volts: Legs) -> float:
         """The share of its volts that it has left: of a leg, or of both legs together."""
         across = sum(volts[leg - 1] for leg in self.legs)
         return max(0.0, (across - self._drop) / self._whole) / self._nominal
-
-
-def _volts(draws: list[_Draw], legs: int, nominal: float, ohms: float) -> tuple[float, ...]:
-    """The volts left on each leg: what is constant takes its drop, what is locked is so many mhos.
-
-    With the mhos a1 and a2 of the legs and b between them, V = nominal - ohms x (C + a V + b (V1 + V2)) on each leg.
-    """
-    constant, own, between = [0.0, 0.0], [0.0, 0.0], 0.0
-    for draw in draws:
-        for leg in draw.legs:
-            constant[leg - 1] += draw.constant
-            own[leg - 1] += draw.mhos if len(draw.legs) == 1 else 0.0
-        between += draw.mhos if len(draw.legs) == 2 else 0.0
-    if legs == 1:
-        return (max(0.0, (nominal - ohms * constant[0]) / (1 + ohms * own[0])),)
-    one, two = (1 + ohms * (part + between) for part in own)
-    cross = ohms * between
-    right = [nominal - ohms * part for part in constant]
-    determinant = one * two - cross * cross
-    return (
-        max(0.0, (two * right[0] - cross * right[1]) / determinant),
-        max(0.0, (one * right[1] - cross * right[0]) / determinant),
-    )

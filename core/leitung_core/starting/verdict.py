@@ -9,6 +9,7 @@ from typing import Literal
 from leitung_core.starting.breaker import Opens, opens
 from leitung_core.starting.case import Case, cases
 from leitung_core.starting.document import Trial
+from leitung_core.starting.drops import SOURCE
 from leitung_core.starting.figures import figure
 from leitung_core.starting.sources import BatteryState, battery_state, limit_a, missing, overloads, runs_h
 from leitung_core.starting.timeline import Course, course_of, unknown_of_manager
@@ -138,19 +139,21 @@ def run(case: Case) -> Outcome:
 
 
 def _starts(case: Case, course: Course) -> Iterator[StartAt]:
-    """Every motor's start, with what the other loads on its legs see of it."""
+    """Every motor's start, with what the other loads on its legs and behind its feeder see of it."""
     if case.supply.ohms is None:
         return
-    before = (case.supply.volts,) * case.supply.legs
+    behind = {load.id: load.behind for load in case.loads}
+    before = dict.fromkeys((SOURCE, *case.supply.feeders), (case.supply.volts, case.supply.volts))
     for stretch in course.stretches:
         for piece, left in stretch.starting:
             if piece.start_s == stretch.start_s:
-                dips = max(before[leg - 1] - stretch.volts[leg - 1] for leg in piece.legs)
+                node = behind[piece.load]
+                dips = max(before[node][leg - 1] - stretch.at[node][leg - 1] for leg in piece.legs)
                 yield StartAt(
                     piece.load, piece.part, stretch.start_s, left * case.supply.volts * len(piece.legs), left,
                     max(0.0, dips), max(0.0, dips) / case.supply.volts,
                 )  # fmt: skip
-        before = stretch.volts
+        before = stretch.at
 
 
 def _opens(case: Case, course: Course, leg: int) -> list[Opens]:
@@ -258,7 +261,7 @@ def _supply(case: Case, course: Course) -> SupplyResult:
     limits, settled = case.supply.limits, course.last.watts
     blind = bool(course.unknown)
     peak = max(stretch.watts for stretch in course.stretches)
-    least = min(min(stretch.volts) for stretch in course.stretches)
+    least = min(min(volts[: case.supply.legs]) for stretch in course.stretches for volts in stretch.at.values())
     states: list[BatteryState] = []
     if limits and limits.battery and limits.efficiency:
         found = [battery_state(limits.battery, limits.efficiency, row.watts + (limits.idle_w or 0.0))

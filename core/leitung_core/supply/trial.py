@@ -34,8 +34,9 @@ def trial_document(plant: Plant, source_id: str, results: Mapping[str, CircuitRe
     if legs not in (1, 2) or volts is None:
         return None
     loads = list(_loads(plant, source_id, legs, results))
+    feeders = _feeders(plant, base_of(plant.plan, source_id), results)
     return {
-        "supply": _supply(plant, source_id, source, legs, volts, results),
+        "supply": _supply(plant, source_id, source, legs, volts, results) | ({"feeders": feeders} if feeders else {}),
         "loads": loads,
         "calls": _calls(plant, source_id, loads),
     }
@@ -104,21 +105,30 @@ def _loads(plant: Plant, source_id: str, legs: int, results: Mapping[str, Circui
         line = plant.lines[line_id]
         spaces = (line.circuit.ocpd and line.circuit.ocpd.spaces) or []
         leg = _leg(line.circuit.leg, spaces, legs, poles_of(line.circuit, line.source, line.unit) or 1)
-        yield _of_line(plant, line_id, line, leg, _branch_ohms(plant, line, base, results), results.get(line_id))
+        result = results.get(line_id)
+        found = _of_line(plant, line_id, line, leg, conductor_ohms(plant, result), result)
+        yield found | _behind(plant, line.circuit.source, base)
+    owners = [source_id, *reversed(behind(plant.plan, base))]
     for key, entry in sorted(there_already(plant, source_id).items()):
         leg = _leg(entry.leg, entry.spaces or [], legs, len(entry.spaces or []) or 1)
-        yield {"id": load_id(plant, key), "leg": leg, "steady_a": entry.existing_a}
+        found = {"id": load_id(plant, key), "leg": leg, "steady_a": entry.existing_a}
+        yield found | _behind(plant, next(at for at in owners if key in plant.plan.sources[at].existing), base)
 
 
-def _branch_ohms(plant: Plant, line: Line, base: str, results: Mapping[str, CircuitResult]) -> float | None:
-    """The ohms of a line's own conductors, and of the feeders between it and the source."""
-    parts = [conductor_ohms(plant, results.get(line.id))]
-    for feeder in plant.index.feeders_above(line.circuit.source):
-        if line.circuit.source == base or plant.plan.circuits[feeder].feeds == base:
-            break
-        parts.append(conductor_ohms(plant, results.get(feeder)))
-    known = [part for part in parts if part is not None]
-    return round(sum(known), 5) if len(known) == len(parts) else None
+def _feeders(plant: Plant, base: str, results: Mapping[str, CircuitResult]) -> Doc:
+    """The feeders between a source and what hangs on it, with their ohms as far as they are known."""
+    below = behind(plant.plan, base)[1:]
+    found: Doc = {}
+    for feeder in (plant.index.fed_by[key] for key in below if key in plant.index.fed_by):
+        ohms = conductor_ohms(plant, results.get(feeder))
+        found[feeder] = _given(ohms=ohms) | _behind(plant, plant.plan.circuits[feeder].source, base)
+    return found
+
+
+def _behind(plant: Plant, panel: str | None, base: str) -> Doc:
+    """The feeder on which hangs what hangs on a panel; none where that is the source itself."""
+    feeder = plant.index.fed_by.get(panel or "") if panel != base else None
+    return {"behind": feeder} if feeder else {}
 
 
 def there_already(plant: Plant, source_id: str) -> dict[str, ExistingCircuit]:

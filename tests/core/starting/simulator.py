@@ -14,12 +14,13 @@ EDGE_S = 1e-4
 
 
 def deck(case: Case, until_s: float) -> str:
-    """A netlist of one leg: source, ohms, each part of each load."""
+    """A netlist of one leg: source, ohms, feeders, each part of each load."""
     supply = case.supply
     lines = ["start", f"VS s 0 {supply.volts}", f"RS s u {supply.ohms}"]
+    lines += [f"RF{key} u{row.behind} u{key} {row.ohms}" for key, row in supply.feeders.items()]
     for number, call in enumerate(case.calls):
         load = next(load for load in case.loads if load.id == call.load)
-        on, parts = call.at_s, []
+        on, parts, node = call.at_s, [], f"u{load.behind}"
         if load.steady_a is not None:
             parts.append((on, until_s, load.steady_a))
         if load.fan:
@@ -31,8 +32,10 @@ def deck(case: Case, until_s: float) -> str:
             parts.append((up, until_s, load.compressor.running_a))
             ohms = supply.volts / (load.compressor.start_a or 1)
             pulse = _pulse(begins, up, 1.0)
-            lines += [f"VC{number} c{number} 0 {pulse}", f"BL{number} u 0 I=V(u)/{ohms}*V(c{number})"]
-        lines += [f"I{number}x{at} u 0 {_pulse(start, end, amps or 0)}" for at, (start, end, amps) in enumerate(parts)]
+            lines += [f"VC{number} c{number} 0 {pulse}", f"BL{number} {node} 0 I=V({node})/{ohms}*V(c{number})"]
+        lines += [
+            f"I{number}x{at} {node} 0 {_pulse(start, end, amps or 0)}" for at, (start, end, amps) in enumerate(parts)
+        ]
     return "\n".join(
         [*lines, f".tran 1m {until_s} 0 5m", ".control", "run", "wrdata out v(u)", "quit", ".endc", ".end"]
     )

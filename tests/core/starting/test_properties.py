@@ -65,28 +65,44 @@ def trials(draw: st.DrawFn) -> Json:
     loads.append(steady("oven", draw(figures(0, 25)), draw(st.integers(1, legs))))
     until = [draw(st.one_of(st.none(), figures(30, 4000))) for _ in loads]
     calls = [on(load["id"], draw(figures(0, 20)), end) for load, end in zip(loads, until, strict=True)]
-    return trial(*loads, calls=calls, legs=legs, **draw(supplies()))
+    # One feeder on the supply, a second one behind it, and loads on either or on none.
+    feeders = {"F1": {"ohms": draw(figures(0, 0.3))}, "F2": {"ohms": draw(figures(0, 0.3)), "behind": "F1"}}
+    loads = [load | draw(st.sampled_from([{}, {"behind": "F1"}, {"behind": "F2"}])) for load in loads]
+    return trial(*loads, calls=calls, legs=legs, feeders=feeders, **draw(supplies()))
 
 
 @given(trials())
 def test_currents_and_volts_balance_at_every_instant(document: Json) -> None:
-    """By Kirchhoff, from the pieces alone: each leg's volts are the source's less its drop."""
+    """By Kirchhoff, from the pieces alone: each node's volts are those before it less its drop."""
     (case,) = cases(read_trial(document))
-    ohms, nominal = case.supply.ohms or 0.0, case.supply.volts
+    nominal, feeders = case.supply.volts, case.supply.feeders
     course = course_of(case)
     for row in course.stretches:
+        left = {(piece.load, piece.part): share for piece, share in row.starting if piece.locked}
+        drawn = {
+            load.id: sum(p.amps * left.get((p.load, p.part), 1) for p in course.pieces
+                         if p.load == load.id and p.start_s <= row.start_s < p.end_s)
+            for load in case.loads
+        }  # fmt: skip
         for leg in range(case.supply.legs):
-            assert row.volts[leg] == pytest.approx(max(0.0, nominal - ohms * row.amps[leg]), abs=1e-6)
-        locked = [(piece, left) for piece, left in row.starting if piece.locked]
-        for piece, left in locked:
-            # Behind its own conductors: the leg's volts less what all of the load draws through them.
-            (load,) = [load for load in case.loads if load.id == piece.load]
-            parts = [p for p in course.pieces if p.load == load.id and p.start_s <= row.start_s < p.end_s]
-            drawn = sum(p.amps * (left if p.locked else 1) for p in parts)
-            behind = row.volts[piece.legs[0] - 1] - load.branch_ohms * drawn
-            assert left * nominal == pytest.approx(max(0.0, behind), abs=1e-6)
-        assert all(amps >= sum(p.amps * left for p, left in locked if leg + 1 in p.legs) - 1e-6
-                   for leg, amps in enumerate(row.amps))  # fmt: skip
+            through = dict.fromkeys(("", *feeders), 0.0)
+            for load in case.loads:
+                node = load.behind
+                while leg + 1 in load.legs and node:
+                    through[node] += drawn[load.id]
+                    node = feeders[node].behind
+                through[""] += drawn[load.id] if leg + 1 in load.legs else 0
+            assert row.amps[leg] == pytest.approx(through[""], abs=1e-6)
+            assert row.at[""][leg] == row.volts[leg]
+            for node, amps in through.items():
+                before = row.at[feeders[node].behind][leg] if node else nominal
+                ohms = feeders[node].ohms if node else case.supply.ohms or 0.0
+                assert row.at[node][leg] == pytest.approx(max(0.0, before - ohms * amps), abs=1e-6)
+        for (key, _), share in left.items():
+            # Behind its own conductors: the node's volts less what all of the load draws through them.
+            (load,) = [load for load in case.loads if load.id == key]
+            behind = row.at[load.behind][load.legs[0] - 1] - load.branch_ohms * drawn[key]
+            assert share * nominal == pytest.approx(max(0.0, behind), abs=1e-6)
 
 
 @given(trials(), st.sampled_from([1.1, 1.5, 3]))
@@ -148,6 +164,9 @@ def test_every_way_out_starts(document: Json) -> None:
         ({"loads": [{"id": "a", "leg": 1}]}, "loads.0", "takes nothing"),
         ({"loads": [unit("a", aid={"kind": "none", "peak_a": 5})]}, "loads.0.aid", "another kind of aid"),
         ({"loads": [unit("a", compressor={"start_s": 601})]}, "loads.0.compressor.start_s", "above 600"),
+        ({"supply": {"feeders": {"F": {"ohms": 0.1, "behind": "G"}}}}, "supply.feeders.F.behind", "no such feeder"),
+        ({"supply": {"feeders": {"F": {"behind": "F"}}}}, "supply.feeders.F.behind", "feeds itself"),
+        ({"loads": [steady("a", 5) | {"behind": "F"}]}, "loads.0.behind", "no such feeder"),
         ({"calls": [on("nothing", 0)]}, "calls.0.load", "no such load"),
         ({"calls": [on("a", 5, 5)]}, "calls.0.until_s", "later"),
         ({"calls": "soon"}, "calls", "list"),

@@ -16,10 +16,13 @@ from tests.core.starting.trials import on, steady, trial, unit
 UNTIL_S = 14.0
 
 
-@pytest.mark.parametrize(("ohms", "wait"), [(0.08, 7), (0.3, 0), (0.2, 0.2)])
-def test_every_stretch_is_what_a_circuit_simulator_finds(ohms: float, wait: float, tmp_path: Path) -> None:
+@pytest.mark.parametrize(("ohms", "wait", "behind"), [(0.08, 7, {}), (0.3, 0, {}), (0.2, 0.2, {"behind": "F2"})])
+def test_every_stretch_is_what_a_circuit_simulator_finds(
+    ohms: float, wait: float, behind: dict[str, str], tmp_path: Path
+) -> None:
     """Within 3 %, in the middle of each stretch; no two edges lie nearer than the simulator's step."""
-    document = trial(unit(), unit("rear"), steady("oven", 6), source_ohms=ohms,
+    feeders = {"F1": {"ohms": 0.1}, "F2": {"ohms": 0.2, "behind": "F1"}}
+    document = trial(unit(**behind), unit("rear", **behind), steady("oven", 6), source_ohms=ohms, feeders=feeders,
                      calls=[on("front", 0), on("rear", wait), on("oven", 1)])  # fmt: skip
     (case,) = cases(read_trial(document))
     found = volts(case, UNTIL_S, tmp_path)

@@ -109,7 +109,7 @@ def test_units_on_the_legs_of_a_pedestal(said: Any, legs: list[int], settled: tu
 
 
 def test_what_hangs_behind_a_feeder_is_counted_with_its_conductors() -> None:
-    """RU-2 on a small panel behind 20 ft of 10 AWG (1.24 ohm per 1000 ft): its drop is the feeder's and its own."""
+    """RU-2 and a lamp on a small panel behind 20 ft of 10 AWG (1.24 ohm per 1000 ft): they share its drop."""
     plan = trailer()
     plan["sources"]["SP"] = {"kind": "subpanel", "volts": 120, "phase": 1, "volts_to_ground": 120, "bus_a": 60,
                              "existing": {"lamp": {"name": "lamp", "existing_a": 1}}}  # fmt: skip
@@ -117,7 +117,11 @@ def test_what_hangs_behind_a_feeder_is_counted_with_its_conductors() -> None:
     plan["circuits"]["FD"] = {"source": "TP", "feeds": "SP", "ocpd": {"rating_a": 30, "type": "breaker"}, "run": run}
     plan["circuits"]["RU-2"]["source"] = "SP"
     assert set(loads(plan)) == {"RU-1", "RU-2", "microwave", "lamp"}
-    assert loads(plan)["RU-2"]["branch_ohms"] == pytest.approx(2 * (20 * 1.24 + 6 * 1.98) / 1000, rel=1e-3)
+    assert document(plan)["supply"]["feeders"] == {"FD": {"ohms": pytest.approx(2 * 20 * 1.24 / 1000, rel=1e-3)}}
+    assert loads(plan)["RU-2"]["branch_ohms"] == pytest.approx(2 * 6 * 1.98 / 1000, rel=1e-3)
+    assert {key: load.get("behind") for key, load in loads(plan).items()} == {
+        "RU-1": None, "RU-2": "FD", "microwave": None, "lamp": "FD",
+    }  # fmt: skip
     (leg,) = supply(plan).legs
     assert leg.settled_a == pytest.approx(40.8 + 1)
     assert supply(plan, "GE").document is not None
