@@ -283,6 +283,12 @@ CODES: dict[str, Code] = {
         "warning", "110.3(B)", "A start aid is drawn and not landed on all of its leads: it helps nothing yet."
     ),
     "start-aid-not-drawn": Code("warning", "110.3(B)", "A start counts on an aid that is not on the drawing yet."),
+    "manager-not-landed": Code(
+        "warning", "750.30", "A load manager is drawn and not landed on all of its terminals: it sheds nothing yet."
+    ),
+    "manager-not-drawn": Code("warning", "750.30", "A start counts on a load manager that is not drawn yet."),
+    "manager-set-otherwise": Code("warning", "750.30", "A load manager is set to another figure than was planned."),
+    "manager-not-counted": Code("note", "750.30", "A load manager is drawn, and no source's plan counts on it."),
     "source-lacks-leg": Code("stop", "110.4", "A line lies between two legs, and the source in place has one."),
     "log-changed-in-gap": Code("note", "design", "A current changed while nothing was logged."),
     "log-trip-unknown": Code("note", "design", "Without the breaker's rating a stop cannot be told from a trip."),

@@ -38,12 +38,12 @@ def aid_of(plant: Plant, unit_id: str) -> AidAt:
         kind = OF_DEVICE.get(device.type or "")
         if kind is None or device.state == "removed":
             continue
-        if not _landed(plant, key):
+        if not landed_whole(plant, key):
             return AidAt(Aid(), "not_landed", key)
         return AidAt(planned if planned.kind == kind else Aid(kind=kind), "drawn", key)
     return AidAt(planned, "none" if planned.kind == "none" else "planned")
 
 
-def _landed(plant: Plant, device_id: str) -> bool:
-    """Whether a conductor stands on every lead of a starter."""
+def landed_whole(plant: Plant, device_id: str) -> bool:
+    """Whether a conductor stands on every terminal of a device."""
     return all(plant.on.get(post.ref) for post in plant.posts_of(device_id))

@@ -28,7 +28,8 @@ OF_BENCH = {wording.code for wording in WORDINGS.values()} | {
 }  # fmt: skip
 OF_SUPPLY = {
     "start-fails", "start-may-trip", "start-unknown", "start-range", "start-factor-taken", "start-managed",
-    "start-aid-not-landed", "start-aid-not-drawn", "source-lacks-leg", "continuous-load",
+    "start-aid-not-landed", "start-aid-not-drawn", "manager-not-landed", "manager-not-drawn", "manager-set-otherwise",
+    "manager-not-counted", "source-lacks-leg", "continuous-load",
 }  # fmt: skip
 # Notes that leave something to do all the same.
 OPEN = frozenset(STILL_TO_ENTER) | {"device-not-wired", "interlock-untried", "bench-assumed"}

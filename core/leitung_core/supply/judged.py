@@ -14,8 +14,10 @@ from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.spec import Nameplate
 from leitung_core.errors import InputError
 from leitung_core.findings import Finding, Way, finding
+from leitung_core.plan.feeds import Manager
 from leitung_core.plan.sources import SourceKind
 from leitung_core.plant.aids import Standing, aid_of
+from leitung_core.plant.managers import FIGURES, TYPE, DrawnManager, managed
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import line_count, poles_of
 from leitung_core.starting.document import Trial, read_trial
@@ -110,7 +112,7 @@ def _judged(
     told += _against(plant, source_id, trial, outcome, [name for name in outcome.unknown if name not in asked])
     # What a unit does not say is asked for once, not at every source in turn.
     asked |= {name for name in outcome.unknown if ": " in name}
-    told += _aids(plant, source_id)
+    told += [*_aids(plant, source_id), *_managers(plant, source_id)]
     return at.model_copy(update={
         "verdict": outcome.verdict, "says": headline(outcome.verdict, outcome.why), "document": document,
         "loads": list(_loads_at(plant, source_id, document)), "legs": list(outcome.legs), "supply": outcome.supply,
@@ -207,6 +209,49 @@ def _aids(plant: Plant, source_id: str) -> Iterator[Finding]:
             words = aid.aid.kind.replace("_", " ")
             message = f"The start of {line_id} counts on a {words} that is not drawn: place it on the bench."
             yield finding("start-aid-not-drawn", f"equipment/{unit}/start", message)
+
+
+def _managers(plant: Plant, source_id: str) -> Iterator[Finding]:
+    """Load managers that are counted on and not there, that shed nothing yet, or that are set to something else."""
+    plan, source = plant.plan, plant.plan.sources[source_id]
+    base = base_of(plan, source_id)
+    found = managed(plant, source_id, lines_on(plan, base))
+    planned = source.manager if source.manager and source.manager.kind == "sheds" else None
+    about = f"sources/{source_id}/manager"
+    for line in found.not_drawn:
+        message = f"The start counts on a load manager at {line} that is not drawn: place it on the bench."
+        yield finding("manager-not-drawn", about, message, fact=line)
+    for row in found.drawn:
+        if planned is None or row.line not in planned.loads:
+            continue
+        if not row.landed:
+            message = f"{row.device} is not landed on all of its terminals: {row.line} is judged as if it shed nothing."
+            yield finding("manager-not-landed", about, message, fact=row.line)
+        yield from _set_otherwise(plant, about, planned, row)
+    sources = [source_id, *(key for key, other in plan.sources.items() if other.in_place_of == source_id)]
+    if base == source_id and found.drawn and not any(plan.sources[key].manager for key in sources):
+        names, lines = " and ".join(row.device for row in found.drawn), [row.line for row in found.drawn]
+        message = f"{names}, a {TYPE.replace('-', ' ')}, is drawn, and the start does not count on it."
+        counted: dict[str, Any] = {"kind": "sheds", "loads": lines}
+        fix = {"sources": {source_id: {"manager": counted}}}
+        yield finding("manager-not-counted", about, message, fix=fix, fix_label="Count on it")
+
+
+def _set_otherwise(plant: Plant, about: str, planned: Manager, row: DrawnManager) -> Iterator[Finding]:
+    """What a load manager is set to, where the plan of the source says another figure."""
+    for name, (setting, unit) in FIGURES.items():
+        wanted, is_set = getattr(planned, name), row.set_to[name]
+        if wanted is None or wanted.low <= is_set <= wanted.high:
+            continue
+        span = plant.types[row.device].settings[setting].span
+        message = f"{row.device} is set to {say(is_set)} {unit}, and {say(wanted.low)} {unit} is planned."
+        fact, fix, label = f"{row.device}/{name}", None, None
+        if span and span.least <= wanted.low <= span.most:
+            fix = {"devices": {row.device: {"settings": {setting: f"{wanted.low:g}"}}}}
+            label = f"Set {row.device} to {say(wanted.low)} {unit}"
+        else:
+            message += " Its knob does not go there: plan a figure that it has."
+        yield finding("manager-set-otherwise", about, message, label, fix, fact=fact)
 
 
 def _loads_at(plant: Plant, source_id: str, document: dict[str, Any]) -> Iterator[LoadAt]:

@@ -13,6 +13,7 @@ from leitung_core.plan.sources import ExistingCircuit, Source
 from leitung_core.plant.aids import aid_of
 from leitung_core.plant.legs import legs_on
 from leitung_core.plant.lines import Line
+from leitung_core.plant.managers import managed
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import line_count, poles_of
 from leitung_core.supply.feeds import base_of, behind, lines_on
@@ -55,21 +56,19 @@ def _supply(
     ohms = _ohms(plant, source_id, results)
     told = {
         "breaker_a": breaker, "instant_x": source.instant_x, "source_ohms": ohms, "generator": source.generator,
-        "inverter": source.inverter, "manager": _manager(plant, source_id, source),
+        "inverter": source.inverter, "manager": _manager(plant, source_id),
     }  # fmt: skip
     return found | {name: _plain(value) for name, value in told.items() if value is not None}
 
 
-def _manager(plant: Plant, source_id: str, source: Source) -> Manager | None:
+def _manager(plant: Plant, source_id: str) -> Manager | None:
     """The device between a source and its loads, with its loads as the trial calls them."""
-    if source.manager is None:
+    lines, there = lines_on(plant.plan, base_of(plant.plan, source_id)), there_already(plant, source_id)
+    manager = managed(plant, source_id, lines).manager
+    if manager is None:
         return None
-    base = base_of(plant.plan, source_id)
-    lines, there = set(lines_on(plant.plan, base)), there_already(plant, source_id)
-    named = [
-        key if key in lines else load_id(plant, key) for key in source.manager.loads if key in lines | there.keys()
-    ]
-    return source.manager.model_copy(update={"loads": named}) if named else None
+    named = [key if key in lines else load_id(plant, key) for key in manager.loads if key in {*lines, *there}]
+    return manager.model_copy(update={"loads": named}) if named else None
 
 
 def _ohms(plant: Plant, source_id: str, results: Mapping[str, CircuitResult]) -> Any:

@@ -8,8 +8,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from leitung_core.errors import InputError
+from leitung_core.patterns.fit import fit
+from leitung_core.patterns.patterns import patterns
 from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import merge
+from leitung_core.plant.plant import Plant
 from leitung_core.result import PlanResult, check_and_brief, check_plan
 from leitung_core.supply.changes import kept
 from leitung_core.supply.judged import SupplyAt
@@ -145,6 +148,35 @@ def test_a_starter_helps_once_it_is_landed_and_counts_as_planned_only_until_it_i
     drawn_without = {"devices": {"SS-1": None}, "cables": {"SC-1": None, "SK-1": None}}
     assert "start-aid-not-drawn" in codes(merge(plan, drawn_without), "equipment/RU-1")
     assert codes(trailer(), "equipment/") & {"start-aid-not-drawn", "start-aid-not-landed"} == set()
+
+
+def test_a_load_manager_sheds_once_it_is_landed_and_set_as_planned() -> None:
+    """Planned on RU-2, fitted at its unit by the pattern: 30 A by its knob, 24 A by the plan."""
+    plan = merge(museum(), {"sources": {"TP": {"manager": {"kind": "sheds", "loads": ["RU-2"], "above_a": 24}}}})
+    drawn = merge(plan, fit(Plant(read_plan(plan)), patterns()["load-manager"], "RU-2").patch)
+    (device,) = [key for key, row in drawn["devices"].items() if row["type"] == "load-manager"]
+
+    def told(plan: Json) -> set[str]:
+        return {code for code in codes(plan, "sources/TP/manager") if code.startswith("manager-")}
+
+    def sheds(plan: Json) -> Any:
+        return document(plan)["supply"].get("manager")
+
+    assert (told(plan), sheds(plan)) == ({"manager-not-drawn"}, {"kind": "sheds", "loads": ["RU-2"], "above_a": 24})
+    assert (told(drawn), sheds(drawn)["above_a"], sheds(drawn)["after_s"]) == ({"manager-set-otherwise"}, 24, 10)
+    (row,) = [row for row in checked(drawn).findings if row.code == "manager-set-otherwise"]
+    assert told(merge(drawn, row.fix or {})) == set()
+    beyond = merge(drawn, {"sources": {"TP": {"manager": {"above_a": 2}}}})
+    (row,) = [row for row in checked(beyond).findings if row.code == "manager-set-otherwise"]
+    assert (row.fix, "knob" in row.message) == (None, True)
+    # One conductor off: it sheds nothing, and the start is judged so.
+    wire = next(iter(Plant(read_plan(drawn)).on[f"{device}.sup.M"]))[0]
+    off = merge(drawn, {"cables": {wire.cable_id: {"conductors": {wire.id: {"a": None, "b": None}}}}})
+    assert ("manager-not-landed" in told(off), sheds(off)) == (True, None)
+    # Nobody plans on it: said, and counted on by one action.
+    unplanned = merge(drawn, {"sources": {"TP": {"manager": None}}})
+    (row,) = [row for row in checked(unplanned).findings if row.code == "manager-not-counted"]
+    assert sheds(merge(unplanned, row.fix or {})) == {"kind": "sheds", "loads": ["RU-2"], "above_a": 30, "after_s": 10}
 
 
 def test_lines_and_supply_say_one_start_current() -> None:
