@@ -17,7 +17,7 @@ from installs.actions import find
 from installs.models import Install
 from installs.results import brief_at
 from leitung_core.commissioning.judge import judge_readings
-from leitung_core.commissioning.steps import StartStep, is_live, unmet
+from leitung_core.commissioning.steps import StartStep, is_live, say_missing, unmet
 from leitung_core.errors import InputError, Problem
 from leitung_core.findings import Finding
 from leitung_core.result import Brief
@@ -111,8 +111,7 @@ def _passed(found: Recording, step: StartStep | None, reason: str) -> list[str]:
     asked = found.brief.start_up
     missing = unmet(step, asked.by_key(), done_steps(asked, recorded(found.install, asked)))
     if missing and not reason:
-        first, more = missing[0], len(missing) - 1
-        detail = f"First: {first.text}{f' And {more} more.' if more else ''} Or say why it is passed over."
+        detail = f"{say_missing(step, missing)} Or say why it is passed over."
         raise Refused(409, "order", detail, missing=[other.key for other in missing])
     return [other.key for other in missing]
 
@@ -272,12 +271,24 @@ def read_value(
 
 
 @transaction.atomic
-def try_start(user: User, install_id: UUID, key: str, outcome: Outcome, measured: Measured, note: str) -> Entered:
-    """Record a trial on a source, or take the last one back with a reason. Refused where it must not be made yet."""
+def try_start(
+    user: User,
+    install_id: UUID,
+    key: str,
+    outcome: Outcome,
+    measured: Measured,
+    note: str,
+    noted_at: datetime | None = None,
+) -> Entered:
+    """Record a trial on a source, or take the last one back with a reason.
+
+    Refused where it must not be made yet, and where what comes before it in start-up is not done; with a note that
+    says why, it is recorded together with what it passed over.
+    """
     found = begin(user, install_id)
     every = found.brief.trials
     asked = _asked(every, key)
-    came = trials_made(found.install)
+    came, passed = trials_made(found.install), list[str]()
     if outcome == "taken_back":
         _reason_for("taking a trial back", note)
         if came.get(key) in (None, outcome):
@@ -287,10 +298,13 @@ def try_start(user: User, install_id: UUID, key: str, outcome: Outcome, measured
         if held is not None:
             raise Refused(409, "trial-too-early", held)
         _plausible(measured)
+        step = found.brief.start_up.step_of("trials", key)
+        _refuse_stopped(found, step.lines if step else [])
+        passed = _passed(found, step, note)
     expected = asked.model_dump(mode="json", include={"expected", "peak_a", "settled_a", "settled_w", "battery_a"})
     TrialEntry.objects.create(
-        **_entry(user, found), key=key, outcome=outcome, on=asked.on, note=note, expected=expected,
-        measured=measured.model_dump(exclude_none=True),
+        **_entry(user, found, noted_at), key=key, outcome=outcome, on=asked.on, note=note, expected=expected,
+        measured=measured.model_dump(exclude_none=True), passed=passed,
     )  # fmt: skip
     return _entered(user, found, key)
 

@@ -58,8 +58,11 @@ class Tried(Noted):
     reason: Text | None = None
 
 
-class NewTrial(BaseModel):
-    """What came of a trial on a source, and what it gave; taken back with a reason."""
+class NewTrial(Noted):
+    """What came of a trial on a source, and what it gave; taken back with a reason.
+
+    A note with one that was made says why what comes before it in start-up is passed over.
+    """
 
     key: Key
     outcome: Came
@@ -149,9 +152,8 @@ def try_test(request: HttpRequest, install_id: UUID, body: Tried) -> NewsOut:
 @router.post("/installs/{install_id}/start-trials", response=NewsOut, exclude_none=True)
 def try_start(request: HttpRequest, install_id: UUID, body: NewTrial) -> NewsOut:
     """Record a trial on a source, or take the last one back with a reason."""
-    return news_out(
-        actions.try_start(_recorder(request), install_id, body.key, body.outcome, body.measured, body.note or "")
-    )
+    user, note = _recorder(request), body.note or ""
+    return news_out(actions.try_start(user, install_id, body.key, body.outcome, body.measured, note, body.noted_at))
 
 
 @router.post("/installs/{install_id}/settings", response=NewsOut, exclude_none=True)

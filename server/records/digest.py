@@ -38,6 +38,7 @@ FURTHER: dict[str, tuple[str, ...]] = {
     "steps": ("value", "unit", "passed"), "tests": ("passed",), "readings": ("passed",),
 }  # fmt: skip
 FURTHER_SINCE = 3
+PASSED_BY_TRIALS_SINCE = 4
 
 
 def content(
@@ -56,6 +57,8 @@ def content(
             continue
         if version >= FURTHER_SINCE:
             fields += (*FURTHER.get(name, ()), "noted_at")
+        if name == "trials" and version >= PASSED_BY_TRIALS_SINCE:
+            fields += ("passed",)
         rows = model._default_manager.filter(install=install).select_related("author").order_by("at", "id")
         if until is not None:
             rows = rows.filter(at__lte=until)

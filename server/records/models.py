@@ -92,7 +92,8 @@ class Reading(Record):
 class TrialEntry(Record):
     """A trial on a source: what came of it, what was on, what was measured and what had been expected then.
 
-    A trial that is taken back is a further entry with its reason.
+    A trial that is taken back is a further entry with its reason. `passed`: the steps of start-up that come before it
+    and were not done; the note says why.
     """
 
     class Outcome(models.TextChoices):
@@ -108,6 +109,7 @@ class TrialEntry(Record):
     measured = models.JSONField(default=dict)
     expected = models.JSONField(default=dict)
     note = models.CharField(max_length=200, blank=True)
+    passed = models.JSONField(default=list, db_default=NOTHING)
 
 
 class OpenItem(Record):

@@ -8,7 +8,6 @@ from typing import Any, Literal, TypeVar
 from uuid import UUID
 
 from installs.api import InstallOut, install_out
-from installs.models import Install
 from leitung_core.cautions import QUALIFIED
 from leitung_core.commissioning.judge import (
     Judged,
@@ -28,6 +27,7 @@ from leitung_core.commissioning.steps import (
     StartUp,
     WorkPart,
     is_live,
+    say_missing,
     unmet,
 )
 from leitung_core.commissioning.tests import FunctionalTest
@@ -40,7 +40,7 @@ from pydantic import BaseModel
 
 from records.actions import Entered, Keyed, Recording
 from records.models import OpenItem, Reading, SettingEntry, Signature, StepEntry, TestEntry, TrialEntry
-from records.standing import recorded, trials_made
+from records.standing import recorded
 
 Outcome = Literal["passed", "failed", "taken_back"]
 
@@ -182,15 +182,20 @@ class TrialEntryOut(BaseModel):
     measured: Measured
     against: list[str]
     note: str
+    passed: list[str] = []
     author: str
     at: datetime
     revision: int
 
 
 class TrialOut(TrialAsked):
-    """A trial with everything recorded on it, oldest first; `not_yet`: why it may not be made now."""
+    """A trial with everything recorded on it, oldest first; `not_yet`: why it may not be made now.
+
+    first: what comes before it in start-up and is not done; recorded all the same, it needs a note that says why.
+    """
 
     not_yet: str | None = None
+    first: str = ""
     entries: list[TrialEntryOut]
 
 
@@ -264,7 +269,7 @@ def _rows(found: Recording, shown: StartUp, trials: list[TrialAsked], standing: 
         "tests": _tests(install.id, shown.tests),
         "set_up": _settings(install.id, shown.set_up, standing),
         "landings": _landings(shown, standing),
-        "trials": _trials(install, trials),
+        "trials": _trials(found, trials, standing),
         "left": sum(1 for _ in left_to_record(brief, standing)),
         "not_proved": not_proved(brief.start_up, standing),
     }
@@ -320,17 +325,23 @@ def _tests(install_id: UUID, tests: list[FunctionalTest]) -> list[TestOut]:
     ]
 
 
-def _trials(install: Install, asked: list[TrialAsked]) -> list[TrialOut]:
+def _trials(found: Recording, asked: list[TrialAsked], standing: Recorded) -> list[TrialOut]:
     if not asked:
         return []
-    came = trials_made(install)
+    install, start_up = found.install, found.brief.start_up
+    by_key, done = start_up.by_key(), done_steps(start_up, standing)
+    steps = {key: step for step in start_up.steps for key in step.trials}
+    first = {key: say_missing(step, unmet(step, by_key, done)) for key, step in steps.items()}
     entries: dict[str, list[TrialEntryOut]] = {}
     for row in TrialEntry.objects.filter(install=install).select_related("author"):
         entries.setdefault(row.key, []).append(_trial_entry(row))
     return [
-        TrialOut(**trial.model_dump(), not_yet=not_yet(trial, asked, came), entries=entries.get(trial.key, []))
+        TrialOut(
+            **trial.model_dump(), not_yet=not_yet(trial, asked, standing.trials), first=first.get(trial.key, ""),
+            entries=entries.get(trial.key, []),
+        )
         for trial in asked
-    ]
+    ]  # fmt: skip
 
 
 def _trial_entry(row: TrialEntry) -> TrialEntryOut:
@@ -338,7 +349,7 @@ def _trial_entry(row: TrialEntry) -> TrialEntryOut:
     measured = Measured.model_validate(row.measured)
     return TrialEntryOut.model_validate({
         "outcome": row.outcome, "said": SAYS[row.outcome], "on": row.on, "measured": measured,
-        "against": against(Expected.model_validate(row.expected), measured), "note": row.note,
+        "against": against(Expected.model_validate(row.expected), measured), "note": row.note, "passed": row.passed,
         "author": row.author.display_name, "at": row.at, "revision": row.revision,
     })  # fmt: skip
 

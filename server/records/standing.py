@@ -27,6 +27,7 @@ def recorded(install: Install, startup: StartUp) -> Recorded:
         tests={key: outcome for key, (outcome,) in _last(TestEntry, install, "outcome").items()},
         settings=frozenset(made),
         landings=_done(LandingEntry, install),
+        trials=trials_made(install),
     )
 
 

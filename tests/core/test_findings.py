@@ -163,7 +163,7 @@ CASES: dict[str, list[dict[str, Any]]] = {
         document(occupancy="dwelling", permit_date="2026-09-01"),
     ],
 }  # fmt: skip
-PLAN_ONLY = {code for code in CODES if code.startswith(("space", "start-", "log-"))} | {
+PLAN_ONLY = {code for code in CODES if code.startswith(("space", "start-", "manager-", "log-"))} | {
     "continuous-load", "source-lacks-leg",
     "source-missing", "equipment-missing", "bus-missing", "main-above-bus", "peak-missing", "peak-short",
     "feeder-missing", "load-incomplete", "panel-overloaded", "legs-unbalanced", "drop-with-feeder", "does-not-suit",

@@ -59,8 +59,8 @@ def put(api: Api, plan: dict[str, Any]) -> str:
 
 @pytest.fixture
 def trailer(api: Api) -> str:
-    """The museum's install without what stops it elsewhere: its microwave is off, so that the pedestal starts."""
-    return put(api, merge(museum(), {"sources": {"TP": {"calls": {"microwave": {"off": True}}}}}))
+    """The museum's trailer on a pedestal that carries what is asked of it; its microwave is off."""
+    return put(api, merge(museum(), {"sources": {"TP": {"bus_a": 50, "calls": {"microwave": {"off": True}}}}}))
 
 
 def test_a_start_of_an_install_says_what_of_its_plan_would_change(api: Api) -> None:
@@ -87,7 +87,18 @@ def test_trials_are_recorded_in_their_order_and_stand_against_what_was_expected(
     assert "Trailer pedestal comes first" in early.json()["detail"]
     wrong = api.post(url, {"key": "TP", "outcome": "started", "measured": {"peak_a": 20, "settled_a": 28}})
     assert wrong.json()["errors"][0]["field"] == "peak_a"
-    made = api.post(url, {"key": "TP", "outcome": "started", "measured": {"peak_a": 51, "settled_a": 28.1}}).json()
+    # Nothing of the trailer has power yet: the trial says what comes first, and is made before it with a reason only.
+    whole = {"key": "TP", "outcome": "started", "measured": {"peak_a": 51, "settled_a": 28.1}}
+    held = api.post(url, whole)
+    assert (held.status_code, held.json()["code"]) == (409, "order")
+    assert "RU-1.disconnect-on" in held.json()["missing"]
+    (first,) = [row["first"] for row in api.get(url.replace("start-trials", "record")).json()["trials"]
+                if row["key"] == "TP"]  # fmt: skip
+    assert held.json()["detail"] == f"{first} Or say why it is passed over."
+    made = api.post(url, whole | {"note": "units proved last week"}).json()
+    assert TrialEntry.objects.get().passed == held.json()["missing"]
+    steps = {step["key"]: step["done"] for step in made["steps"]}
+    assert steps == {"sources/TP.trial": True, "sources/GE.trial": False}
     by_key = {trial["key"]: trial for trial in made["trials"]}
     (entry,) = by_key["TP"]["entries"]
     assert entry["against"] == ["peak 51 A, 48 A expected", "settled 28.1 A, 28.8 A expected"]
@@ -116,10 +127,12 @@ def test_what_fails_on_paper_is_not_tried_and_the_sheet_says_so(api: Api) -> Non
 
 
 def test_a_signature_of_an_earlier_release_still_covers_what_it_covered(api: Api, trailer: str) -> None:
-    api.post(f"/api/installs/{trailer}/start-trials", {"key": "TP", "outcome": "started"})
+    made = {"key": "TP", "outcome": "started", "note": "units proved last week"}
+    assert api.post(f"/api/installs/{trailer}/start-trials", made).status_code == 200
     install = Install.objects.get(id=trailer)
     assert "trials" not in content(install, 1, version=1)["records"]
-    assert len(content(install, 1)["records"]["trials"]) == 1
+    assert "passed" not in content(install, 1, version=3)["records"]["trials"][0]
+    assert content(install, 1)["records"]["trials"][0]["passed"]
     assert digest_of(content(install, 1, version=1)) != digest_of(content(install, 1))
 
 

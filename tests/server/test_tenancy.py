@@ -42,7 +42,7 @@ BODIES: dict[str, Any] = {
         "calls": [],
     },
     "/api/installs/{install_id}/supplies/{source}/logs": {"csv": "t_s,a\n0,1\n1,2\n"},
-    "/api/installs/{install_id}/start-trials": {"key": "GE", "outcome": "started"},
+    "/api/installs/{install_id}/start-trials": {"key": "GE", "outcome": "started", "note": "tried"},
     "/api/installs/{install_id}/trials": {"patch": {"rulebook": "us-2017"}},
     "/api/installs": {"name": "New"},
     "/api/installs/{install_id}/shelf": {"shelf": "archived"},

@@ -37,18 +37,23 @@ from leitung_core.commissioning.steps import (
 )
 from leitung_core.commissioning.survey import survey
 from leitung_core.commissioning.tests import FunctionalTest, functional_tests
+from leitung_core.commissioning.trials import trials_made
 from leitung_core.control.system import System
 from leitung_core.plant.aids import aid_of
 from leitung_core.plant.lines import breaker_of, is_origin
 from leitung_core.plant.order import sources_in_order
 from leitung_core.plant.plant import Plant
+from leitung_core.supply.feeds import lines_on
+from leitung_core.supply.trials import TrialAsked
 
 # Kinds of unit whose motors or drives have capacitors, beside every one with a compressor or a motor on its plate.
 WITH_CAPACITORS = {*COOLING, "air_handler", "dehumidifier"}
 
 
-def start_up(plant: Plant, systems: Sequence[System], sized: Mapping[str, CircuitResult]) -> StartUp:
-    """The start-up of a plant and of its control systems; `sized` are its lines."""
+def start_up(
+    plant: Plant, systems: Sequence[System], sized: Mapping[str, CircuitResult], trials: Sequence[TrialAsked] = ()
+) -> StartUp:
+    """The start-up of a plant and of its control systems; `sized` are its lines, `trials` those on its sources."""
     work = _Work(plant, sized)
     for source_id in work.sources:
         work.source_dead(source_id)
@@ -64,6 +69,7 @@ def start_up(plant: Plant, systems: Sequence[System], sized: Mapping[str, Circui
         work.line_live(line)
     for system in systems:
         work.system(system)
+    work.tried(trials)
     for line in work.lines:
         work.line_after(line)
     for source_id in work.sources:
@@ -79,7 +85,8 @@ def start_up(plant: Plant, systems: Sequence[System], sized: Mapping[str, Circui
 class _Work:
     """The work as it is put together. `moved`: the lines that the calls of a drawn system bring to full call.
 
-    made: by line what is done at it with everything dead; tested: what the ohmmeter ends with there.
+    made: by line what is done at it with everything dead; tested: what the ohmmeter ends with there; learned: in which
+    step its soft starter learns. tries: by source the lines of its trials.
     """
 
     plant: Plant
@@ -91,6 +98,8 @@ class _Work:
     moved: set[str] = field(default_factory=set)
     made: dict[str, list[str]] = field(default_factory=dict)
     tested: dict[str, list[str]] = field(default_factory=dict)
+    learned: dict[str, str] = field(default_factory=dict)
+    tries: dict[str, list[str]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         every = sources_in_order(self.plant.plan)
@@ -201,6 +210,7 @@ class _Work:
         rest = list(at_rest(system))
         self.readings += [*rest, *(point for _, point in under_load(system))]
         learned = [starter_learns(self.plant, line, device) for line in lines if (device := self._starter(line))]
+        self.learned |= {step.about.removeprefix("circuits/"): step.key for step in learned}
         self.steps += learned
         reads = {line: [point.key for point in self.read[line].running] for line in lines if line not in self.moved}
         full = full_calls(system, called(system), list(reads))
@@ -225,6 +235,12 @@ class _Work:
         found = aid_of(self.plant, self.unit_of[line])
         return found.device if found.aid.kind == "soft_starter" else None
 
+    def tried(self, trials: Sequence[TrialAsked]) -> None:
+        bases = dict.fromkeys(trial.base for trial in trials)
+        found = {base: [line for line in lines_on(self.plant.plan, base) if line in self.unit_of] for base in bases}
+        self.tries = {base: lines for base, lines in found.items() if lines}
+        self.steps += trials_made(trials, self.tries, self.learned)
+
     def line_after(self, line: str) -> None:
         if line not in self.moved:
             self.steps += line_runs(line, [point.key for point in self.read[line].running])
@@ -244,7 +260,9 @@ class _Work:
     def parts(self, systems: Sequence[System]) -> list[WorkPart]:
         """The parts of the work: sources, lines, systems."""
         plan = self.plant.plan
-        found = [WorkPart(about=f"sources/{key}", name=plan.sources[key].name or key, lines=[]) for key in self.sources]
+        tried = [key for key in self.tries if key not in self.sources]
+        found = [WorkPart(about=f"sources/{key}", name=plan.sources[key].name or key, lines=self.tries.get(key, []))
+                 for key in (*self.sources, *tried)]  # fmt: skip
         found += [
             WorkPart(about=f"circuits/{line}", name=plan.circuits[line].name or plan.equipment[unit].name or "",
                      lines=[line])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -31,9 +31,9 @@ class StartStep(_Frozen):
 
     lines: those of which something is energised in it.
     needs: keys of the steps that come first. hold: what may not be passed lightly. device: what is moved by hand.
-    A step with reads, tests, settings or landings is done when they are recorded; any other is ticked. minutes: by
-    hand; wait_s: what runs by itself after them, while something else can be done. undone_by: the step after which it
-    no longer holds, as a lock that is taken off again.
+    A step with reads, tests, settings, landings or trials is done when they are recorded; any other is ticked.
+    minutes: by hand; wait_s: what runs by itself after them, while something else can be done. undone_by: the step
+    after which it no longer holds, as a lock that is taken off again.
     """
 
     key: str
@@ -50,15 +50,21 @@ class StartStep(_Frozen):
     tests: list[str] = []
     settings: list[str] = []
     landings: list[str] = []
+    trials: list[str] = []
     asks: Asked | None = None
     minutes: float = 1
     wait_s: float = 0
     undone_by: str | None = None
 
     @property
+    def recorded(self) -> tuple[str, ...]:
+        """The keys of everything that is recorded in it."""
+        return (*self.reads, *self.tests, *self.settings, *self.landings, *self.trials)
+
+    @property
     def proved_by_records(self) -> bool:
         """Whether it is done by what is recorded in it, and not by a tick."""
-        return bool(self.reads or self.tests or self.settings or self.landings)
+        return bool(self.recorded)
 
 
 class ReadingPoint(_Frozen):
@@ -143,7 +149,7 @@ class StartUp(_Frozen):
         """Every step by its key."""
         return {step.key: step for step in self.steps}
 
-    def step_of(self, kind: Literal["reads", "tests", "settings", "landings"], key: str) -> StartStep | None:
+    def step_of(self, kind: Literal["reads", "tests", "settings", "landings", "trials"], key: str) -> StartStep | None:
         """The step in which something is recorded."""
         return next((step for step in self.steps if key in getattr(step, kind)), None)
 
@@ -153,11 +159,7 @@ class StartUp(_Frozen):
         devices = {item.device for item in self.landings if item.key == key}
         readings = [point for point in self.readings if point.about in about]
         keys = {key} | {point.key for point in readings}
-        own = {
-            step.key
-            for step in self.steps
-            if step.key == key or not keys.isdisjoint((*step.reads, *step.tests, *step.settings, *step.landings))
-        }
+        own = {step.key for step in self.steps if step.key == key or not keys.isdisjoint(step.recorded)}
         changed = own | {step.key for step in self.steps if step.undone_by in own}
         return self.model_copy(update={
             "steps": [step for step in self.steps if step.key in own or not changed.isdisjoint(step.needs)],
@@ -177,6 +179,15 @@ def unmet(step: StartStep, by_key: Mapping[str, StartStep], done: Collection[str
     """What a step needs and nobody has done, or what has been undone since."""
     needed = (by_key[key] for key in step.needs)
     return [other for other in needed if other.key not in done or other.undone_by in done]
+
+
+def say_missing(step: StartStep, missing: Sequence[StartStep]) -> str:
+    """What comes before a step, in words, with its part of the work where that is another; empty where nothing does."""
+    if not missing:
+        return ""
+    first, more = missing[0], len(missing) - 1
+    at = "" if first.about == step.about else f"{first.about.partition('/')[2]}: "
+    return f"First: {at}{first.text}{f' And {more} more.' if more else ''}"
 
 
 def is_live(step: StartStep) -> bool:

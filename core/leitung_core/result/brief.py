@@ -61,12 +61,13 @@ def _brief_of(plant: Plant, systems: Sequence[System], result: PlanResult) -> Br
         if unit is not None and circuit.source is not None:
             name = circuit.name or unit.name or ""
             lines.append(LineBrief(circuit=circuit_id, name=name, stop=result.stop_on(circuit_id)))
+    trials = trials_asked(result.supplies)
     return Brief(
         name=plan.name, site=plan.site.name or "", lines=lines, drawn=len(plan.circuits),
         stops=[row for row in result.findings if row.severity == "stop"],
         to_do=next((row for row in result.findings if _open(row)), None),
-        start_up=start_up(plant, systems, result.circuits),
-        trials=trials_asked(result.supplies),
+        start_up=start_up(plant, systems, result.circuits, trials),
+        trials=trials,
     )  # fmt: skip
 
 

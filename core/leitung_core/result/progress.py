@@ -30,13 +30,14 @@ class Progress(BaseModel):
 
 @dataclass(frozen=True)
 class Recorded:
-    """What stands in the records: steps done, verdicts on readings, tests tried, settings and landings ticked."""
+    """What stands in the records: steps done, verdicts on readings, tests, settings and landings, what trials gave."""
 
     done: frozenset[str] = frozenset()
     verdicts: dict[str, Verdict] = field(default_factory=dict)
     tests: dict[str, Tried] = field(default_factory=dict)
     settings: frozenset[str] = frozenset()
     landings: frozenset[str] = frozenset()
+    trials: dict[str, str] = field(default_factory=dict)
 
 
 def progress(brief: Brief, recorded: Callable[[], Recorded], signed_revision: int | None, revision: int) -> Progress:
@@ -69,7 +70,7 @@ def left_to_record(brief: Brief, records: Recorded) -> Iterator[str]:
     tests = {test.key: f"Prove that {test.cause_words} stops the {test.effect}, {test.title}" for test in asked.tests}
     settings = {item.key: f"{item.device}: set {item.what} to {item.value}" for item in asked.set_up}
     for step in asked.steps:
-        if step.key not in done and (step.landings or not step.proved_by_records):
+        if step.key not in done and (step.landings or step.trials or not step.proved_by_records):
             yield step.text
         yield from (points[key] for key in step.reads if key not in records.verdicts)
         yield from (tests[key] for key in step.tests if records.tests.get(key) != "passed")
@@ -89,6 +90,7 @@ def _is_done(step: StartStep, records: Recorded) -> bool:
         and all(records.tests.get(key) == "passed" for key in step.tests)
         and records.settings.issuperset(step.settings)
         and records.landings.issuperset(step.landings)
+        and all(records.trials.get(key) == "started" for key in step.trials)
     )
 
 

@@ -8,8 +8,8 @@ from collections.abc import Mapping
 from typing import Any
 
 FORMAT = "leitung-record"
-# 2: trials are among the records. 3: values read in steps, and what was passed over.
-VERSION = 3
+# 2: trials are among the records. 3: values read in steps, and what was passed over. 4: what a trial passed over.
+VERSION = 4
 
 
 def digest_of(content: Mapping[str, Any]) -> str:

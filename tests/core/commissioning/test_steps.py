@@ -142,9 +142,12 @@ def test_what_a_signature_would_cover_unproved(vault: StartUp) -> None:
     read = {point.key: "within" for point in vault.readings}
     tests, made = {test.key: "passed" for test in vault.tests}, frozenset(item.key for item in vault.set_up)
     landed = frozenset(item.key for item in vault.landings)
-    whole = Recorded(ticked, read, tests, made, landed)  # type: ignore[arg-type]
+    started = {key: "started" for step in vault.steps for key in step.trials}
+    whole = Recorded(ticked, read, tests, made, landed, started)  # type: ignore[arg-type]
     assert done_steps(vault, whole) == ticked
     assert not_proved(vault, whole) == []
+    tripped = Recorded(ticked, read, tests, made, landed, started | {"GE": "tripped"})  # type: ignore[arg-type]
+    assert ticked - done_steps(vault, tripped) == {"sources/GE.trial"}
     failed = Recorded(ticked, read, tests | {"RT-1/smoke/fan": "failed"}, made, landed)  # type: ignore[arg-type]
     assert [row.key for row in not_proved(vault, failed)] == ["devices/RT-1.prove-smoke"]
     high = Recorded(ticked, read | {"UH-2.L1-G": "outside"}, tests, made, landed)  # type: ignore[arg-type]

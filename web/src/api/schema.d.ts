@@ -6145,6 +6145,11 @@ export interface components {
              * @default []
              */
             landings: string[];
+            /**
+             * Trials
+             * @default []
+             */
+            trials: string[];
             asks?: components["schemas"]["Asked"] | null;
             /**
              * Minutes
@@ -6257,6 +6262,11 @@ export interface components {
             against: string[];
             /** Note */
             note: string;
+            /**
+             * Passed
+             * @default []
+             */
+            passed: string[];
             /** Author */
             author: string;
             /**
@@ -6270,6 +6280,8 @@ export interface components {
         /**
          * TrialOut
          * @description A trial with everything recorded on it, oldest first; `not_yet`: why it may not be made now.
+         *
+         *     first: what comes before it in start-up and is not done; recorded all the same, it needs a note that says why.
          */
         TrialOut: {
             /** Expected */
@@ -6298,6 +6310,11 @@ export interface components {
             stop: string | null;
             /** Not Yet */
             not_yet?: string | null;
+            /**
+             * First
+             * @default
+             */
+            first: string;
             /** Entries */
             entries: components["schemas"]["TrialEntryOut"][];
         };
@@ -6418,8 +6435,12 @@ export interface components {
         /**
          * NewTrial
          * @description What came of a trial on a source, and what it gave; taken back with a reason.
+         *
+         *     A note with one that was made says why what comes before it in start-up is passed over.
          */
         NewTrial: {
+            /** Noted At */
+            noted_at?: string | null;
             /** Key */
             key: string;
             /**

@@ -207,6 +207,16 @@ function One({ step, now, course, plan, id, canRecord }: PathProps & { step: Ste
             </ul>
           )}
           {open && step.landings.length > 0 && <Landings step={step} course={course} id={id} />}
+          {open && step.trials.length > 0 && (
+            <p className="mb-2">
+              <Link
+                className="inline-flex min-h-11 items-center font-semibold underline"
+                to={`/installs/${id}/supply?source=${step.trials[0] ?? ""}`}
+              >
+                Record it at Supply
+              </Link>
+            </p>
+          )}
           {open && tests.length > 0 && (
             <Proofs
               tests={tests}

@@ -30,6 +30,9 @@ export function courseOf(record: RecordOut, plan: PlanHandle): Course {
   const passed = new Set(record.tests.filter((test) => test.outcome === "passed").map((test) => test.key));
   const set = new Set(record.set_up.filter((row) => row.done).map((row) => row.key));
   const landed = new Set(record.landings.flatMap((row) => row.ticked));
+  const started = new Set(
+    record.trials.filter((trial) => trial.entries.at(-1)?.outcome === "started").map((trial) => trial.key),
+  );
   const done = (step: StepOut): boolean => {
     const entered = waiting.get(step.key);
     if (entered?.done !== undefined) return entered.done;
@@ -38,7 +41,8 @@ export function courseOf(record: RecordOut, plan: PlanHandle): Course {
       step.reads.every((key) => readAsItShould(points.get(key), waiting.get(key))) &&
       step.tests.every((key) => passed.has(key) || waiting.get(key)?.outcome === "passed") &&
       step.settings.every((key) => set.has(key) || waiting.get(key)?.done) &&
-      step.landings.every((key) => landed.has(key) || waiting.get(key)?.done)
+      step.landings.every((key) => landed.has(key) || waiting.get(key)?.done) &&
+      step.trials.every((key) => started.has(key) || waiting.get(key)?.outcome === "started")
     );
   };
   const missing = (step: StepOut) =>

@@ -98,6 +98,7 @@ function Tried({ trial, plan, canRecord, open, onOpen }: TriedProps) {
       {trial.entries.map((entry) => (
         <p key={entry.at} className="pl-9 text-sm text-soft">
           {entry.said}
+          {entry.passed.length > 0 && ", made before what comes first"}
           {entry.note && `: ${entry.note}`}. {entry.against.join("; ")} · {entry.author}, {when(entry.at)}
         </p>
       ))}
@@ -120,6 +121,7 @@ interface FormProps {
 
 function TrialForm({ trial, plan, stands, onClose }: FormProps) {
   const [outcome, setOutcome] = useState<string>("started");
+  const passes = trial.first !== "" && outcome !== "taken_back";
   const fields = trial.kind === "inverter" ? [...FIGURES, ...OF_BATTERY] : FIGURES;
   function save(event: SubmitEvent<HTMLFormElement>) {
     event.preventDefault();
@@ -138,6 +140,12 @@ function TrialForm({ trial, plan, stands, onClose }: FormProps) {
   return (
     <form className="mt-2 pl-9" onSubmit={save}>
       <p className="text-soft">On: {trial.on.join(", ")}.</p>
+      {passes && (
+        <p className="flex gap-2 font-semibold text-warning">
+          <Mark severity="warning" />
+          {trial.first}
+        </p>
+      )}
       <p className="flex flex-wrap gap-x-4 gap-y-1">
         {fields.map(({ name, label, unit }) => (
           <label key={name} className="inline-flex items-baseline gap-1">
@@ -168,8 +176,15 @@ function TrialForm({ trial, plan, stands, onClose }: FormProps) {
           {stands && <option value="taken_back">Take the last one back</option>}
         </select>
         <label className="inline-flex grow items-baseline gap-1">
-          <span className="text-soft">{outcome === "taken_back" ? "because" : "note"}</span>
-          <input name="note" maxLength={200} className="min-h-11 grow border-b-2 border-ink/50 bg-transparent px-1" />
+          <span className="text-soft">
+            {outcome === "taken_back" ? "because" : passes ? "why it is made before that" : "note"}
+          </span>
+          <input
+            name="note"
+            maxLength={200}
+            required={passes || outcome === "taken_back"}
+            className="min-h-11 grow border-b-2 border-ink/50 bg-transparent px-1"
+          />
         </label>
         <Button kind="main" type="submit">
           Record it
