@@ -18,6 +18,7 @@ from leitung_core.commissioning.judge import (
     say_read,
     say_verdict,
 )
+from leitung_core.commissioning.meanings import Meaning, meanings
 from leitung_core.commissioning.set_up import SetUpItem
 from leitung_core.commissioning.steps import (
     Clock,
@@ -82,6 +83,7 @@ class ReadingOut(BaseModel):
     shown: str
     verdict: Verdict
     said: str
+    meaning: Meaning | None = None
     corrects: UUID | None = None
     passed: list[str] = []
     reason: str
@@ -226,6 +228,7 @@ class RecordOut(RowsOut):
     phases: list[PhaseOfWork]
     parts: list[PartOut]
     clock: Clock
+    meanings: list[Meaning]
     open_items: list[ItemOut]
     signatures: list[SignatureOut]
     stops: list[Finding]
@@ -240,6 +243,7 @@ def record_out(found: Recording) -> RecordOut:
         phases=brief.start_up.phases,
         parts=[_part(brief, part) for part in brief.start_up.parts],
         clock=brief.start_up.clock,
+        meanings=list(meanings()),
         open_items=_items(install.id),
         signatures=_signatures(install.id),
         stops=brief.stops,
@@ -416,6 +420,7 @@ def _reading(point: ReadingPoint, row: Reading, judged: Judged | None) -> Readin
         shown=say_read(row.value, row.unit),
         verdict=judged.verdict if judged else judge_reading(point, row.value),
         said=judged.said if judged else say_verdict(point, row.value),
+        meaning=judged.meaning if judged else None,
         corrects=row.corrects_id,
         passed=row.passed,
         reason=row.reason,

@@ -159,7 +159,7 @@ def test_progress_walks_the_stations() -> None:
 
 
 def test_what_start_up_asks_of_controls_is_left_until_it_is_recorded() -> None:
-    """Lines done and measured: landings, settings and tests are still to come, in this order; a failure holds it."""
+    """Lines done and measured: landings, settings, trials and tests are still to come, in this order; a failure holds."""
     plan = read_plan(museum())
     _, brief = check_and_brief(plan)
     asked = brief.start_up
@@ -174,8 +174,10 @@ def test_what_start_up_asks_of_controls_is_left_until_it_is_recorded() -> None:
     landed = frozenset(item.key for item in asked.landings)
     assert next_of().next.startswith("Every conductor landed")
     assert f"{asked.set_up[0].device}: set " in next_of(landings=landed).next
-    assert next_of(landings=landed, settings=settings).next.startswith("Prove that")
-    assert next_of(landings=landed, settings=settings, tests=passed).station == "handover"
+    started = {key: "started" for step in asked.steps for key in step.trials}
+    assert next_of(landings=landed, settings=settings).next.startswith("Trial on Trailer pedestal")
+    assert next_of(landings=landed, settings=settings, trials=started).next.startswith("Prove that")
+    assert next_of(landings=landed, settings=settings, trials=started, tests=passed).station == "handover"
     failed = passed | {asked.tests[0].key: "failed"}
     assert "did not stop" in (next_of(tests=failed, settings=settings, landings=landed).stuck_on or "")
 

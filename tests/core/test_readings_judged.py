@@ -5,11 +5,13 @@ Meters agree within 3 % of the largest of what they read; phases within 2 % of t
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from leitung_core.commissioning.judge import Judged, judge_readings, say_read
-from leitung_core.commissioning.steps import ReadingPoint
+from leitung_core.commissioning.steps import ReadingPoint, Tells
 
 
 def point(name: str, **more: Any) -> ReadingPoint:
@@ -134,3 +136,32 @@ def test_what_was_read_as_it_is_said(value: float, unit: str, shown: str) -> Non
 def test_a_great_imbalance_is_told_with_its_figure() -> None:
     points = [point(name) for name in ("L1-L2", "L2-L3", "L3-L1")]
     assert "10 % out of balance; 2 % is the most" in judged(points, 90, 100, 110)[0].said
+
+
+@pytest.mark.parametrize(
+    ("tells", "expected", "read", "means"),
+    [
+        ("between", 240, 0.4, "Nothing arrives"), ("between", 240, 60, "floats"),
+        ("between", 240, 121, "Half"), ("between", 240, 208, "208 V source"),
+        ("between", 208, 240, "240 V source"), ("between", 120, 240, "Far too much"),
+        ("ground", 120, 208, "high leg"), ("ground", 120, 240, "Twice to ground"),
+        ("running", 234, 190, "falls under load"), ("current", 20, 0, "Nothing flows"),
+        ("current", 20, 9, "Less than all"), ("current", 20, 31, "More than it should"),
+        ("control", 26, 0, "fuse"), ("control", 26, 23, "the tap is for more volts"),
+        ("control", 26, 31, "fewer volts"),
+    ],
+)  # fmt: skip
+def test_what_a_reading_outside_means_is_told_with_the_next_one(
+    tells: Tells, expected: float, read: float, means: str
+) -> None:
+    """The trade's usual faults, by what they leave of the volts or amperes that should be there."""
+    (found,) = judged([point("x", tells=tells, expected=expected, low=expected * 0.95, high=expected * 1.05)], read)
+    assert found.meaning is not None
+    assert means in found.meaning.says
+    assert found.meaning.then
+
+
+@given(st.sampled_from(get_args(Tells)), st.floats(0, 8.9))
+def test_no_reading_outside_is_left_without_a_meaning_and_none_within_has_one(tells: Tells, share: float) -> None:
+    (found,) = judged([point("x", tells=tells, expected=100, low=95, high=105)], round(share * 100, 3))
+    assert (found.meaning is None) == (found.verdict == "within")

@@ -155,5 +155,6 @@ def _point(system: System, pair: Pair, name: str, expected: float, way: str, sta
         "text": f"{one_end.label} to {other.label} at {one_end.device_id}{way}",
         "terminal_from": pair[0], "terminal_to": pair[1], "unit": "V", "state": state,
         "expected": round(expected, 2), "low": round(low, 2), "high": round(high, 2), "dc": direct,
+        "tells": None if direct else "control",
         "basis": f"{say(expected)} V by the plan, solved; ± {words} as the supply goes",
     })  # fmt: skip

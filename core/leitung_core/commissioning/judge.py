@@ -8,6 +8,7 @@ from decimal import Decimal
 from itertools import combinations
 from typing import Literal
 
+from leitung_core.commissioning.meanings import Meaning, meaning_of
 from leitung_core.commissioning.steps import ReadingPoint
 from leitung_core.units import exact, say
 
@@ -22,12 +23,15 @@ OPEN_OHMS = 1e6
 
 @dataclass(frozen=True)
 class Judged:
-    """The verdict on a reading, said as a sentence; the bounds are those that it was judged by."""
+    """The verdict on a reading, said as a sentence; the bounds are those that it was judged by; what it usually means
+    where it is not as it should be.
+    """
 
     verdict: Verdict
     said: str
     low: float | None
     high: float | None
+    meaning: Meaning | None = None
 
 
 def judge_readings(points: Sequence[ReadingPoint], values: Mapping[str, float]) -> dict[str, Judged]:
@@ -98,7 +102,8 @@ def _judged(point: ReadingPoint, values: Mapping[str, float], doubt: str | None)
             said = f"{said} {doubt}" if verdict == "within" else doubt
             verdict = "doubtful"
     watts = _watts(point, values)
-    return Judged(verdict, f"{said} {watts}" if watts else said, point.low, point.high)
+    meaning = meaning_of(point, value) if verdict in ("outside", "doubtful") else None
+    return Judged(verdict, f"{said} {watts}" if watts else said, point.low, point.high, meaning)
 
 
 def _at_volts(point: ReadingPoint, values: Mapping[str, float]) -> ReadingPoint:

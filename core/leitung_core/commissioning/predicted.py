@@ -113,6 +113,7 @@ class _Points:
                 near_low=round(expected * (1 - near), 2) if expected is not None else None,
                 near_high=round(volts * (1 + near), 2) if volts is not None else None,
                 split=self.lines == 2 and volts is not None and volts == 2 * (ground or 0),
+                tells="between" if at_rest else "running",
             )  # fmt: skip
 
     @cached_property
@@ -171,7 +172,7 @@ class _Points:
             terminal_to=self.unit_terminal, unit="A", state="running", expected=_two(expected), low=_two(low),
             high=_two(high), basis=basis, volts_key=f"{self.line}.running-{pair[0]}-{pair[1]}" if pair else None,
             at_volts=self.volts,
-            phases=3 if self.lines == 3 else 1, resistive=resistive,
+            phases=3 if self.lines == 3 else 1, resistive=resistive, tells="current",
         )  # fmt: skip
 
     @cached_property
@@ -210,7 +211,7 @@ def feeder_readings(plant: Plant, source_id: str, feeder: str) -> list[ReadingPo
             low=float(exact(volts) * (1 - around)) if volts else None,
             high=float(exact(volts) * (1 + around)) if volts else None,
             basis=f"the source's volts ± {words}" if volts else "the source's volts are not known",
-            split=count == 2 and volts is not None and volts == 2 * (source.volts_to_ground or 0),
+            split=count == 2 and volts is not None and volts == 2 * (source.volts_to_ground or 0), tells="between",
         )
         for first, second in PAIRS.get(count, [])
     ]  # fmt: skip
@@ -241,7 +242,7 @@ def _to_ground(
 ) -> ReadingPoint:  # fmt: skip
     return ReadingPoint(
         key=f"{line}.{name}-G", about=about or f"circuits/{line}", text=f"{name} to ground {where}",
-        terminal_from=at, terminal_to=ground, unit="V", state="no_load", expected=volts,
+        terminal_from=at, terminal_to=ground, unit="V", state="no_load", expected=volts, tells="ground",
         low=float(exact(volts) * (1 - around)) if volts else None,
         high=float(exact(volts) * (1 + around)) if volts else None,
         basis=f"the supply's volts to ground ± {percent}" if volts else "the supply's volts to ground are not known",

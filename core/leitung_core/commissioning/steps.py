@@ -12,6 +12,7 @@ from leitung_core.commissioning.set_up import SetUpItem
 from leitung_core.commissioning.tests import FunctionalTest
 
 Phase = Literal["survey", "lock_out", "before_power", "energise", "running", "proofs", "leave"]
+Tells = Literal["between", "running", "ground", "current", "control"]
 Does = Literal["open", "close", "read", "test", "hold", "do"]
 
 
@@ -73,7 +74,8 @@ class ReadingPoint(_Frozen):
     state: nothing draws (no_load) or what is called runs (running). `near_low` and `near_high` bound what this supply
     should give. A current names the volts read with it: `volts_key`; what is `resistive` draws in proportion to them,
     from what it draws `at_volts`. `split`: two legs of 180°. `dc`: direct volts, plus first. if_wrong: the
-    mistakes that it may be where it reads outside, the likeliest first.
+    mistakes that it may be where it reads outside, the likeliest first. tells: by which of the usual meanings a reading
+    outside is told.
     """
 
     key: str
@@ -96,6 +98,7 @@ class ReadingPoint(_Frozen):
     split: bool = False
     dc: bool = False
     if_wrong: list[str] = []
+    tells: Tells | None = None
 
 
 class PhaseOfWork(_Frozen):

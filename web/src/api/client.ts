@@ -82,6 +82,7 @@ export type RecordOut = Schemas["RecordOut"];
 export type NewsOut = Schemas["NewsOut"];
 export type StepOut = Schemas["StepOut"];
 export type PhaseOfWork = Schemas["PhaseOfWork"];
+export type Meaning = Schemas["Meaning"];
 export type PointOut = Schemas["PointOut"];
 export type Board = Schemas["Board"];
 export type InstallOut = Schemas["InstallOut"];

@@ -5780,6 +5780,25 @@ export interface components {
             ticked: string[];
         };
         /**
+         * Meaning
+         * @description What it means that a reading is from one share of what is expected up to, and without, another.
+         */
+        Meaning: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "between" | "running" | "ground" | "current" | "control";
+            /** Least */
+            least: number;
+            /** Below */
+            below: number;
+            /** Says */
+            says: string;
+            /** Then */
+            then: string;
+        };
+        /**
          * Measured
          * @description What a trial gave, A, V, W: at its peak and settled, on the AC side and, of an inverter, on the DC side.
          */
@@ -5907,6 +5926,8 @@ export interface components {
              * @default []
              */
             if_wrong: string[];
+            /** Tells */
+            tells?: ("between" | "running" | "ground" | "current" | "control") | null;
             /** Should */
             should?: string | null;
             /** Entries */
@@ -5935,6 +5956,7 @@ export interface components {
             verdict: "within" | "outside" | "doubtful" | "unknown";
             /** Said */
             said: string;
+            meaning?: components["schemas"]["Meaning"] | null;
             /** Corrects */
             corrects?: string | null;
             /**
@@ -5981,6 +6003,8 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["PartOut"][];
             clock: components["schemas"]["Clock"];
+            /** Meanings */
+            meanings: components["schemas"]["Meaning"][];
             /** Open Items */
             open_items: components["schemas"]["ItemOut"][];
             /** Signatures */

@@ -1,7 +1,7 @@
 /** One reading: what it should be, what was read, its verdict; entered, corrected with a reason. */
 import { type SubmitEvent, useRef, useState } from "react";
 
-import type { PointOut } from "../../api/client";
+import type { PointOut, RecordOut } from "../../api/client";
 import { say } from "../../drawing/parts";
 import type { FieldError } from "../../plan/usePlan";
 import { parse } from "../../ui/Edit";
@@ -9,10 +9,11 @@ import { Button, Mark } from "../../ui/parts";
 import { PhotoStrip } from "../../ui/PhotoStrip";
 import { when } from "../../ui/when";
 import { Leads } from "./Leads";
-import { isWithin, OPEN_OHMS, sayRead } from "./state";
+import { isWithin, meaningOf, OPEN_OHMS, sayRead } from "./state";
 
 interface ReadingProps {
   install: string;
+  record: RecordOut;
   point: PointOut;
   error: FieldError | undefined;
   waiting: boolean;
@@ -26,8 +27,20 @@ interface ReadingProps {
   onRead: (body: { value: unknown; corrects?: string; reason?: string }) => void;
 }
 
-export function Reading({ install, point, error, waiting, entered, disabled, passes, goTo, onRead }: ReadingProps) {
+export function Reading({
+  install,
+  record,
+  point,
+  error,
+  waiting,
+  entered,
+  disabled,
+  passes,
+  goTo,
+  onRead,
+}: ReadingProps) {
   const standing = point.entries.at(-1);
+  const meaning = entered === undefined ? standing?.meaning : meaningOf(record, point, entered);
   const [correcting, setCorrecting] = useState(false);
   const [typed, setTyped] = useState("");
   const entering = !standing || correcting;
@@ -73,6 +86,11 @@ export function Reading({ install, point, error, waiting, entered, disabled, pas
         >
           {standing.verdict !== "within" && <Mark severity={standing.verdict === "outside" ? "stop" : "warning"} />}
           {standing.said}
+        </p>
+      )}
+      {meaning && (
+        <p className="mt-1">
+          {meaning.says} <b>Next:</b> {meaning.then}
         </p>
       )}
       {point.entries.map((entry, index) => (

@@ -24,6 +24,7 @@ export function Readings({ install, points, course, plan, disabled, passes }: Pr
     <Reading
       key={point.key}
       install={install}
+      record={course.record}
       point={point}
       entered={course.waiting.get(point.key)?.value}
       error={plan.errors[`reading ${point.key}`]}

@@ -1,5 +1,5 @@
 /** How far a start-up has come on this device: what is recorded, and what is entered and still on its way. */
-import type { PointOut, RecordOut, StepOut } from "../../api/client";
+import type { Meaning, PointOut, RecordOut, StepOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 
 export interface Course {
@@ -68,6 +68,13 @@ function readAsItShould(point: PointOut | undefined, entered: Entered | undefine
 /** Whether a value lies within a reading's own bounds; where there are none, nothing is said against it. */
 export function isWithin(point: PointOut, value: number): boolean {
   return (point.low == null || value >= point.low) && (point.high == null || value <= point.high);
+}
+
+/** What a reading outside its bounds usually means, before the server has it. */
+export function meaningOf(record: RecordOut, point: PointOut, value: number): Meaning | undefined {
+  if (!point.tells || !point.expected || isWithin(point, value)) return undefined;
+  const share = value / point.expected;
+  return record.meanings.find((row) => row.kind === point.tells && row.least <= share && share < row.below);
 }
 
 /** The step at hand among some: the first not done that nothing is missing for, else the first not done. */
