@@ -29,10 +29,11 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
                                      find the starts, steps, stops and trips in a logged current, CSV;
                                      --before FILE: what a soft starter took off each start
   ./leitung lockout PLAN --touch DEVICE[.STRIP] [--json]
-  ./leitung start-up PLAN [--mistakes] [--json]
-  ./leitung loadout PLAN [--json]
-  ./leitung week FILE [--json]
                                      what to open so that what a hand touches is dead; exit 1 where it is not proved
+  ./leitung start-up PLAN [--mistakes] [--json]
+                                     every step, reading and test of a start-up; where each single mistake shows
+  ./leitung loadout PLAN [--json]    count what an install takes along, each thing once
+  ./leitung week FILE [--json]       plan a crew's week, or say what cannot all be had; exit 1 then
   ./leitung device FILE|-            check a device file written for the catalogue
   ./leitung simulate PLAN --calls cool,fan [--causes smoke] [--off DEVICE] [--at SECONDS] [--probe A:B …] [--json]
                                      solve a plan's control network; exit 1 on a stop

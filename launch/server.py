@@ -26,13 +26,15 @@ from launch.common import (
     write,
 )
 from launch.packages import RUN_NEEDS, debian, python_environment, web_build
-from launch.postgres import Cluster, port_is_free, start_project_cluster
+from launch.postgres import Cluster, free_port, port_is_free, start_project_cluster
 
 RUN_FILE = STATE / "run" / "server.json"
 LOG = STATE / "log" / "server.log"
 WORKER_FILE = STATE / "run" / "worker.json"
 WORKER_LOG = STATE / "log" / "worker.log"
-DEFAULT_PORT = 8420
+STAND_INS_FILE = STATE / "run" / "stand_ins.json"
+STAND_INS_LOG = STATE / "log" / "stand_ins.log"
+DEFAULT_PORT, STAND_INS_FROM = 8420, 8431
 WORKERS, THREADS = 2, 4
 # A server that has used no processor time for so long, s, will not come up.
 STALLED_S, SAY_EACH_S = 60, 10
@@ -66,6 +68,18 @@ def work() -> None:
         return
     process = _begin(worker_command(), WORKER_LOG)
     write(WORKER_FILE, json.dumps({"pid": process.pid, "started_at": process_start(process.pid)}))
+
+
+def stand_in() -> None:
+    """Start the stand-in meters on free ports of the loopback, where none run; they say themselves where they are."""
+    if running(STAND_INS_FILE):
+        return
+    scpi = free_port(STAND_INS_FROM)
+    ports = [str(scpi), str(free_port(scpi + 1))]
+    process = _begin(
+        [str(PYTHON), "-m", "meters.standin", *ports, str(STATE / "run" / "stand_ins_at.json")], STAND_INS_LOG
+    )
+    write(STAND_INS_FILE, json.dumps({"pid": process.pid, "started_at": process_start(process.pid)}))
 
 
 def _begin(command: list[str], log_file: Path) -> subprocess.Popen[bytes]:
@@ -131,12 +145,12 @@ def start(port: int) -> None:
     found = running()
     if found and answers(found["port"]) and _database_as_the_server_knows_it():
         work()
+        stand_in()
         _welcome(found["port"], "Leitung is running already.")
         return
     if found:
         _end(found["pid"], RUN_FILE)
-    if worker := running(WORKER_FILE):
-        _end(worker["pid"], WORKER_FILE)
+    _end_beside()
     if not port_is_free(port):
         fail(
             f"Port {port} of this machine is taken by another program. Nothing was changed.\n"
@@ -152,6 +166,7 @@ def start(port: int) -> None:
     with step("Server"):
         serve(port)
         work()
+        stand_in()
     _welcome(port, "Ready.")
 
 
@@ -171,8 +186,7 @@ def _welcome(port: int, text: str) -> None:
 
 def stop() -> None:
     """End the server and the database that `start` started, and nothing else."""
-    if worker := running(WORKER_FILE):
-        _end(worker["pid"], WORKER_FILE)
+    _end_beside()
     found = running()
     if found:
         _end(found["pid"], RUN_FILE)
@@ -185,6 +199,13 @@ def stop() -> None:
         if cluster.data.exists() and cluster.running():
             cluster.stop()
             print("Database stopped; its data is kept.")
+
+
+def _end_beside() -> None:
+    """End what runs beside the server: the worker and the stand-in meters."""
+    for file in (WORKER_FILE, STAND_INS_FILE):
+        if beside := running(file):
+            _end(beside["pid"], file)
 
 
 def _end(pid: int, file: Path) -> None:

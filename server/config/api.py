@@ -16,6 +16,7 @@ from installs.entry import router as entry
 from installs.rulebook import router as rulebook
 from installs.starts import router as starts
 from leitung_core.validation import parse_json
+from meters.api import router as meters
 from ninja import NinjaAPI
 from ninja.parser import Parser
 from ninja.renderers import BaseRenderer
@@ -56,6 +57,7 @@ api.add_router("", installs)
 api.add_router("", bench)
 api.add_router("", photos)
 api.add_router("", records)
+api.add_router("", meters)
 api.add_router("", documents)
 api.add_router("", catalogue)
 api.add_router("", rulebook)

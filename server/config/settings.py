@@ -25,6 +25,7 @@ INSTALLED_APPS = [
     "procrastinate.contrib.django",
     "accounts",
     "installs",
+    "meters",
     "bench",
     "photos",
     "records",

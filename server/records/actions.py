@@ -24,6 +24,7 @@ from leitung_core.result import Brief
 from leitung_core.result.progress import Recorded, done_steps, not_proved
 from leitung_core.result.signed import VERSION, digest_of
 from leitung_core.supply.trials import Measured, Outcome, efficiency, not_yet
+from meters.actions import as_used
 from problems import Refused, not_found
 
 from records.board import refresh
@@ -235,8 +236,9 @@ def read_value(
     corrects: UUID | None,
     reason: str,
     noted_at: datetime | None = None,
+    meter: str | None = None,
 ) -> Entered:
-    """Record a reading, or a correction of the one that stands."""
+    """Record a reading, with the meter that was used, or a correction of the one that stands."""
     found = begin(user, install_id)
     point = _asked(found.brief.start_up.readings, key)
     step = found.brief.start_up.step_of("reads", key)
@@ -264,6 +266,7 @@ def read_value(
         basis=point.basis,
         verdict=judged.verdict,
         passed=passed,
+        meter=as_used(user, meter, point.unit),
         corrects=standing,
         reason=reason,
     )

@@ -80,13 +80,14 @@ class Landed(Noted):
 class NewReading(Noted):
     """A measured value; `corrects` names the standing entry that it replaces, with a reason.
 
-    A reason with the first one says why what its step needs is passed over.
+    A reason with the first one says why what its step needs is passed over. `meter`: the id of the one that was used.
     """
 
     key: Key
     value: NotNegative
     corrects: UUID | None = None
     reason: Text | None = None
+    meter: Text | None = None
 
 
 class NewItem(Noted):
@@ -173,9 +174,9 @@ def tick_landing(request: HttpRequest, install_id: UUID, body: Landed) -> NewsOu
 @router.post("/installs/{install_id}/readings", response=NewsOut, exclude_none=True)
 def read_value(request: HttpRequest, install_id: UUID, body: NewReading) -> NewsOut:
     """Record a reading or a correction."""
-    user = _recorder(request)
+    user, why = _recorder(request), body.reason or ""
     return news_out(
-        actions.read_value(user, install_id, body.key, body.value, body.corrects, body.reason or "", body.noted_at)
+        actions.read_value(user, install_id, body.key, body.value, body.corrects, why, body.noted_at, body.meter)
     )
 
 

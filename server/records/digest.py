@@ -38,7 +38,7 @@ FURTHER: dict[str, tuple[str, ...]] = {
     "steps": ("value", "unit", "passed"), "tests": ("passed",), "readings": ("passed",),
 }  # fmt: skip
 FURTHER_SINCE = 3
-PASSED_BY_TRIALS_SINCE = 4
+SINCE_4: dict[str, tuple[str, ...]] = {"trials": ("passed",), "readings": ("meter",)}
 
 
 def content(
@@ -57,8 +57,8 @@ def content(
             continue
         if version >= FURTHER_SINCE:
             fields += (*FURTHER.get(name, ()), "noted_at")
-        if name == "trials" and version >= PASSED_BY_TRIALS_SINCE:
-            fields += ("passed",)
+        if version >= 4:
+            fields += SINCE_4.get(name, ())
         rows = model._default_manager.filter(install=install).select_related("author").order_by("at", "id")
         if until is not None:
             rows = rows.filter(at__lte=until)

@@ -9,6 +9,7 @@ from django.db import models
 from installs.models import Install
 
 NOTHING = models.Value([], output_field=models.JSONField())
+NO_METER = models.Value({}, output_field=models.JSONField())
 
 
 class Record(models.Model):
@@ -85,6 +86,7 @@ class Reading(Record):
     basis = models.CharField(max_length=200)
     verdict = models.CharField(max_length=8)
     passed = models.JSONField(default=list, db_default=NOTHING)
+    meter = models.JSONField(default=dict, db_default=NO_METER, help_text="with what it was read, as it was then")
     corrects = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="corrected_by")
     reason = models.CharField(max_length=200, blank=True)
 

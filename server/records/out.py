@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from datetime import date, datetime
 from typing import Any, Literal, TypeVar
 from uuid import UUID
@@ -33,6 +33,7 @@ from leitung_core.commissioning.steps import (
 )
 from leitung_core.commissioning.tests import FunctionalTest
 from leitung_core.findings import Finding
+from leitung_core.instruments.classes import MeterClass, both_right, out_of_date, say_calibration, say_class
 from leitung_core.result import Brief
 from leitung_core.result.progress import NotProved, Recorded, done_steps, left_to_record, not_proved
 from leitung_core.supply.trials import SAYS, Expected, Measured, TrialAsked, against, not_yet
@@ -74,6 +75,15 @@ class StepOut(StartStep):
     entries: list[StepEntryOut]
 
 
+class MeterUsed(BaseModel):
+    """With what something was read, as it was then; what is to be said of it, if anything."""
+
+    name: str
+    serial: str
+    says: str
+    doubt: str | None = None
+
+
 class ReadingOut(BaseModel):
     """One entry, with the plan's verdict on it now."""
 
@@ -84,6 +94,7 @@ class ReadingOut(BaseModel):
     verdict: Verdict
     said: str
     meaning: Meaning | None = None
+    meter: MeterUsed | None = None
     corrects: UUID | None = None
     passed: list[str] = []
     reason: str
@@ -402,16 +413,38 @@ def _readings(install_id: UUID, points: list[ReadingPoint]) -> list[PointOut]:
         PointOut(
             **point.model_dump(),
             should=say_bounds(point),
-            entries=[
-                _reading(point, row, judged[point.key] if row is entries[-1] else None)
-                for entries in (rows.get(point.key, []),) for row in entries
-            ],
+            entries=_entries(point, rows.get(point.key, []), judged.get(point.key)),
         )
         for point in points
     ]  # fmt: skip
 
 
-def _reading(point: ReadingPoint, row: Reading, judged: Judged | None) -> ReadingOut:
+def _entries(point: ReadingPoint, rows: Sequence[Reading], judged: Judged | None) -> list[ReadingOut]:
+    """The readings of a point, each with the one before it; the last is the one that stands."""
+    before = [None, *rows[:-1]]
+    return [
+        _reading(point, row, earlier, judged if row is rows[-1] else None)
+        for earlier, row in zip(before, rows, strict=True)
+    ] if rows else []  # fmt: skip
+
+
+def _meter(row: Reading, before: Reading | None) -> MeterUsed | None:
+    """The meter of a reading; whether it and that of the reading which it corrects can both be right."""
+    if not row.meter:
+        return None
+    own = MeterClass(share=row.meter["share"], digits=row.meter["digits"])
+    on = date.fromisoformat(row.meter["calibrated_on"]) if row.meter["calibrated_on"] else None
+    doubt = out_of_date(on, (row.noted_at or row.at).date())
+    if before is not None and before.meter and before.meter["id"] != row.meter["id"]:
+        other = MeterClass(share=before.meter["share"], digits=before.meter["digits"])
+        if not both_right(row.value, own, before.value, other):
+            apart = f"it and {before.meter['name']} cannot both be right: have both looked at"
+            doubt = f"{doubt}; {apart}" if doubt else apart
+    says = f"{say_class(own, row.unit)}, {say_calibration(on)}"
+    return MeterUsed(name=row.meter["name"], serial=row.meter["serial"], says=says, doubt=doubt)
+
+
+def _reading(point: ReadingPoint, row: Reading, before: Reading | None, judged: Judged | None) -> ReadingOut:
     """A reading as it is judged: the one that stands with the others of its line, a corrected one by itself."""
     return ReadingOut(
         id=row.id,
@@ -421,6 +454,7 @@ def _reading(point: ReadingPoint, row: Reading, judged: Judged | None) -> Readin
         verdict=judged.verdict if judged else judge_reading(point, row.value),
         said=judged.said if judged else say_verdict(point, row.value),
         meaning=judged.meaning if judged else None,
+        meter=_meter(row, before),
         corrects=row.corrects_id,
         passed=row.passed,
         reason=row.reason,

@@ -159,7 +159,7 @@ def test_progress_walks_the_stations() -> None:
 
 
 def test_what_start_up_asks_of_controls_is_left_until_it_is_recorded() -> None:
-    """Lines done and measured: landings, settings, trials and tests are still to come, in this order; a failure holds."""
+    """Lines done and measured: landings, settings, trials, tests are still to come, in this order; a failure holds."""
     plan = read_plan(museum())
     _, brief = check_and_brief(plan)
     asked = brief.start_up

@@ -70,6 +70,10 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/landing-ticks": {"key": "TS-1.sub.R", "done": True},
     "/api/installs/{install_id}/steps": {"key": "MS-1.covers", "done": True},
     "/api/installs/{install_id}/readings": {"key": "MS-1.L1-L2", "value": 240},
+    "/api/installs/{install_id}/takings": {"key": "MS-1.L1-L2", "meter": "stand-in-meter"},
+    "/api/meters": {"name": "clamp meter"},
+    "/api/meters/{meter_id}/calibration": {"on": "2025-11-02"},
+    "/api/meters/{meter_id}/retirement": {},
     "/api/installs/{install_id}/open-items": {"text": "x", "owner": "y"},
     "/api/installs/{install_id}/open-items/{item_id}/closing": {"note": "z"},
     "/api/installs/{install_id}/signatures": {"revision": 1, "name": "N"},
@@ -100,6 +104,7 @@ KEEP_NOTHING = (
     "/api/check",
     "/api/devices/proofs",
     "/api/installs/{install_id}/trials",
+    "/api/installs/{install_id}/takings",
     "/api/installs/{install_id}/supplies/{source}/starts",
     "/api/installs/{install_id}/supplies/{source}/logs",
     "/api/installs/{install_id}/bench/runs",
@@ -116,7 +121,9 @@ TABLES = (Install, PlanRevision, StepEntry, Reading, OpenItem, Signature)
 
 def address(path: str, **ids: Any) -> str:
     """An endpoint's address; what is not given is the id of nothing."""
-    fresh = {name: uuid.uuid4() for name in ("install_id", "item_id", "model_id", "analysis_id", "photo_id")}
+    fresh = {
+        name: uuid.uuid4() for name in ("install_id", "item_id", "model_id", "analysis_id", "photo_id", "meter_id")
+    }
     return path.format(**fresh | {"number": 1, "source": "GE", "line": "MS-1", "cable": "C-1"} | ids)
 
 

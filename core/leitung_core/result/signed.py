@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from typing import Any
 
 FORMAT = "leitung-record"
-# 2: trials are among the records. 3: values read in steps, and what was passed over. 4: what a trial passed over.
+# 2: trials are among the records. 3: values read in steps, what was passed over. 4: that of trials too, and meters.
 VERSION = 4
 
 

@@ -880,6 +880,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/meters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Meters
+         * @description The meters of the company, and the instruments that are reached from here.
+         */
+        get: operations["meters_api_meters"];
+        put?: never;
+        /**
+         * Note
+         * @description Note a meter of the company.
+         */
+        post: operations["meters_api_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meters/{meter_id}/calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Calibrated
+         * @description Note that a meter was calibrated.
+         */
+        post: operations["meters_api_calibrated"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meters/{meter_id}/retirement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Retire
+         * @description Offer a meter no more. What was read with it keeps it.
+         */
+        post: operations["meters_api_retire"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/takings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Taking
+         * @description Take a value from an instrument; it is recorded when the person who sees it says so.
+         */
+        post: operations["meters_api_taking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/plan.json": {
         parameters: {
             query?: never;
@@ -5823,6 +5907,20 @@ export interface components {
             cooling_w?: number | null;
         };
         /**
+         * MeterUsed
+         * @description With what something was read, as it was then; what is to be said of it, if anything.
+         */
+        MeterUsed: {
+            /** Name */
+            name: string;
+            /** Serial */
+            serial: string;
+            /** Says */
+            says: string;
+            /** Doubt */
+            doubt?: string | null;
+        };
+        /**
          * NotProved
          * @description Something that a signature would cover unproved: `key` of the step or reading, in which part of the work.
          */
@@ -5957,6 +6055,7 @@ export interface components {
             /** Said */
             said: string;
             meaning?: components["schemas"]["Meaning"] | null;
+            meter?: components["schemas"]["MeterUsed"] | null;
             /** Corrects */
             corrects?: string | null;
             /**
@@ -6493,7 +6592,7 @@ export interface components {
          * NewReading
          * @description A measured value; `corrects` names the standing entry that it replaces, with a reason.
          *
-         *     A reason with the first one says why what its step needs is passed over.
+         *     A reason with the first one says why what its step needs is passed over. `meter`: the id of the one that was used.
          */
         NewReading: {
             /** Noted At */
@@ -6506,6 +6605,8 @@ export interface components {
             corrects?: string | null;
             /** Reason */
             reason?: string | null;
+            /** Meter */
+            meter?: string | null;
         };
         /**
          * NewItem
@@ -6547,6 +6648,105 @@ export interface components {
             reasons: {
                 [key: string]: string;
             };
+        };
+        /**
+         * MeterClass
+         * @description A meter is off by at most a share of what it reads and some digits, in the unit that it reads.
+         */
+        MeterClass: {
+            /** Share */
+            share: number;
+            /** Digits */
+            digits: number;
+        };
+        /**
+         * MeterOut
+         * @description A meter: what it reads and how far it may be off; `reached`: a value can be taken from it.
+         *
+         *     doubt: what is to be said of its calibration today.
+         */
+        MeterOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Serial */
+            serial: string;
+            /** Classes */
+            classes: {
+                [key: string]: components["schemas"]["MeterClass"];
+            };
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /** Doubt */
+            doubt?: string | null;
+            /**
+             * Reached
+             * @default false
+             */
+            reached: boolean;
+        };
+        /**
+         * NewMeter
+         * @description A meter of the company; without classes it is taken as one of the trade.
+         */
+        NewMeter: {
+            /** Name */
+            name: string;
+            /**
+             * Serial
+             * @default
+             */
+            serial: string;
+            /**
+             * Classes
+             * @default {}
+             */
+            classes: {
+                [key: string]: components["schemas"]["MeterClass"];
+            };
+            /** Calibrated On */
+            calibrated_on?: string | null;
+        };
+        /**
+         * Calibration
+         * @description When it was calibrated.
+         */
+        Calibration: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+        };
+        /**
+         * TakenOut
+         * @description A start against the same one before, in words; `sure` says whether the share is a bound.
+         */
+        TakenOut: {
+            /** Before At S */
+            before_at_s: number;
+            /** After At S */
+            after_at_s: number;
+            /** Share */
+            share: number;
+            /**
+             * Sure
+             * @enum {string}
+             */
+            sure: "as_seen" | "at_least" | "at_most" | "not_known";
+            /** Says */
+            says: string;
+        };
+        /**
+         * Leads
+         * @description Which reading is taken, and by which instrument.
+         */
+        Leads: {
+            /** Key */
+            key: string;
+            /** Meter */
+            meter: string;
         };
         /**
          * SheetQuery
@@ -7067,25 +7267,6 @@ export interface components {
             at_s: number;
             /** Course */
             course: components["schemas"]["Drawn"][];
-        };
-        /**
-         * TakenOut
-         * @description A start against the same one before, in words; `sure` says whether the share is a bound.
-         */
-        TakenOut: {
-            /** Before At S */
-            before_at_s: number;
-            /** After At S */
-            after_at_s: number;
-            /** Share */
-            share: number;
-            /**
-             * Sure
-             * @enum {string}
-             */
-            sure: "as_seen" | "at_least" | "at_most" | "not_known";
-            /** Says */
-            says: string;
         };
         /**
          * LogFile
@@ -8415,6 +8596,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NewsOut"];
+                };
+            };
+        };
+    };
+    meters_api_meters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterOut"][];
+                };
+            };
+        };
+    };
+    meters_api_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMeter"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterOut"];
+                };
+            };
+        };
+    };
+    meters_api_calibrated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                meter_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Calibration"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterOut"];
+                };
+            };
+        };
+    };
+    meters_api_retire: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                meter_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterOut"];
+                };
+            };
+        };
+    };
+    meters_api_taking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Leads"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
                 };
             };
         };

@@ -9,6 +9,7 @@ import { Button, Mark } from "../../ui/parts";
 import { PhotoStrip } from "../../ui/PhotoStrip";
 import { when } from "../../ui/when";
 import { Leads } from "./Leads";
+import { taken, useMeters } from "./useMeters";
 import { isWithin, meaningOf, OPEN_OHMS, sayRead } from "./state";
 
 interface ReadingProps {
@@ -24,7 +25,7 @@ interface ReadingProps {
   passes: boolean;
   /** The field is gone to at once: the one before it was just entered. */
   goTo?: boolean;
-  onRead: (body: { value: unknown; corrects?: string; reason?: string }) => void;
+  onRead: (body: { value: unknown; corrects?: string; reason?: string; meter?: string }) => void;
 }
 
 export function Reading({
@@ -45,6 +46,13 @@ export function Reading({
   const [typed, setTyped] = useState("");
   const entering = !standing || correcting;
   const form = useRef<HTMLFormElement>(null);
+  const { inHand } = useMeters();
+  const [noValue, setNoValue] = useState("");
+  async function take(meter: string) {
+    const found = await taken(install, point.key, meter);
+    setNoValue(found.says ?? "");
+    if (found.value !== undefined) setTyped(String(found.value));
+  }
   function submit(event: SubmitEvent<HTMLFormElement>) {
     event.preventDefault();
     read(parse(typed, "number") ?? null);
@@ -53,6 +61,7 @@ export function Reading({
     const reason = form.current ? (new FormData(form.current).get("reason") as string | null) : null;
     onRead({
       value,
+      ...(inHand?.classes[point.unit] ? { meter: inHand.id } : {}),
       ...(standing ? { corrects: standing.id } : {}),
       ...(reason === null ? {} : { reason }),
     });
@@ -97,7 +106,9 @@ export function Reading({
         <p key={entry.id} className="text-sm text-soft">
           <span className={index < point.entries.length - 1 ? "line-through" : ""}>{entry.shown}</span> {entry.author},{" "}
           {when(entry.noted_at ?? entry.at)}
+          {entry.meter && `, ${`${entry.meter.name} ${entry.meter.serial}`.trim()}, ${entry.meter.says}`}
           {entry.reason && `: ${entry.reason}`}
+          {entry.meter?.doubt && <b className="block text-warning">{entry.meter.doubt}</b>}
         </p>
       ))}
       {waiting && entered !== undefined && (
@@ -125,6 +136,11 @@ export function Reading({
             onChange={(event) => setTyped(event.target.value)}
           />
           <span className="text-soft">{point.unit}</span>
+          {inHand?.reached && inHand.classes[point.unit] && (
+            <Button className="min-h-16 px-5 text-lg" disabled={disabled} onClick={() => void take(inHand.id)}>
+              Take it from the meter
+            </Button>
+          )}
           {(standing ?? passes) && (
             <input
               name="reason"
@@ -150,6 +166,11 @@ export function Reading({
             </Button>
           )}
           {standing && <Button onClick={() => setCorrecting(false)}>Leave it</Button>}
+          {noValue && (
+            <p role="alert" className="w-full text-stop">
+              {noValue}
+            </p>
+          )}
         </form>
       )}
       {standing && (

@@ -3,6 +3,7 @@ import { useRef } from "react";
 
 import type { PointOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
+import { MeterInHand } from "./MeterInHand";
 import { Reading } from "./Reading";
 import { type Course, isWithin } from "./state";
 
@@ -38,12 +39,25 @@ export function Readings({ install, points, course, plan, disabled, passes }: Pr
       }}
     />
   );
-  if (points.length <= SIDE_BY_SIDE) return <ol>{points.map((point) => one(point))}</ol>;
+  const meter = (
+    <MeterInHand
+      unit={(points.find((point) => !isRead(point, course)) ?? points[0])?.unit ?? "V"}
+      canRecord={!disabled}
+    />
+  );
+  if (points.length <= SIDE_BY_SIDE)
+    return (
+      <>
+        {meter}
+        <ol>{points.map((point) => one(point))}</ol>
+      </>
+    );
   const well = points.filter((point) => readWell(point, course));
   const wrong = points.filter((point) => !well.includes(point) && isRead(point, course));
   const next = points.find((point) => !isRead(point, course));
   return (
     <>
+      {meter}
       <p className="text-soft">
         <b className="text-ink">{points.filter((point) => isRead(point, course)).length}</b> of {points.length} read
       </p>
