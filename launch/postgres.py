@@ -11,10 +11,11 @@ import subprocess
 import time
 from pathlib import Path
 
-from launch.common import STATE, check_disk, fail, process_start, read_config, run, write_config
+from launch.common import STATE, Stopped, check_disk, fail, process_start, read_config, run, write_config
 from launch.packages import postgres_bin
 
 FIRST_PORT = 55432
+TRIES = 6
 SYSTEM_USER = "postgres"
 # pg_ctl gives up at once where the server dies; a busy machine or a long recovery takes its time.
 PATIENCE_S = "900"
@@ -34,6 +35,10 @@ def port_is_free(port: int) -> bool:
 def free_port(first: int = FIRST_PORT) -> int:
     """The first free port from `first` on."""
     return next(port for port in range(first, first + 500) if port_is_free(port))
+
+
+class PortTaken(Stopped):
+    """Another program took the port between the look and the start."""
 
 
 class Cluster:
@@ -97,8 +102,12 @@ class Cluster:
             time.sleep(0.1)
 
     def start(self) -> None:
-        """Start the server and wait until it answers; after a crash it recovers by itself."""
+        """Start the server and wait until it answers; after a crash it recovers by itself.
+
+        Raises PortTaken where another program was quicker on its port.
+        """
         self._clear_after_a_kill()
+        before = self.log.stat().st_size if self.log.exists() else 0
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=100"
         where: list[str | Path] = [self.bin / "pg_ctl", "-D", self.data, "-w", "-t", PATIENCE_S, "-l", self.log]
         start = [*where, "-o", options, "start"]
@@ -110,7 +119,10 @@ class Cluster:
             stderr=subprocess.DEVNULL,
         )
         if done.returncode:
-            tail = "\n".join(self.log.read_text(errors="replace").splitlines()[-8:]) if self.log.exists() else ""
+            words = self.log.read_bytes()[before:].decode(errors="replace") if self.log.exists() else ""
+            if "Address already in use" in words:
+                raise PortTaken(f"Port {self.port} of this machine is taken.")
+            tail = "\n".join(words.splitlines()[-8:])
             fail(f"PostgreSQL did not start. Your data is untouched in {self.data}. Its last words:\n{tail}")
 
     def stop(self, mode: str = "fast") -> None:
@@ -168,7 +180,18 @@ def start_project_cluster() -> tuple[Cluster, bool]:
     config = read_config()
     port = config["database"].get("port")
     cluster.port = port if port and port_is_free(port) else free_port()
+    for _ in range(TRIES - 1):
+        try:
+            return _started(cluster), True
+        except PortTaken:
+            cluster.port = free_port((cluster.port or FIRST_PORT) + 1)
+    return _started(cluster), True
+
+
+def _started(cluster: Cluster) -> Cluster:
+    """The cluster started on its port, which is noted first."""
+    config = read_config()
     config["database"]["port"] = cluster.port
     write_config(config)
     cluster.start()
-    return cluster, True
+    return cluster

@@ -325,11 +325,21 @@ def _plausible(measured: Measured) -> None:
 
 @transaction.atomic
 def open_item(
-    user: User, install_id: UUID, text: str, owner: str, due: date | None, noted_at: datetime | None = None
+    user: User,
+    install_id: UUID,
+    text: str,
+    owner: str,
+    due: date | None,
+    noted_at: datetime | None = None,
+    temporary: str = "",
 ) -> Entered:
-    """Note something left to do."""
+    """Note something left to do; `temporary`: the part of the work at which something was put in for a while."""
     found = begin(user, install_id)
-    OpenItem.objects.create(**_entry(user, found, noted_at), text=text, owner=owner, due=due)
+    if temporary and temporary not in {part.about for part in found.brief.start_up.parts}:
+        raise InputError(Problem("about", temporary, "is no part of this start-up", "Load the page again."))
+    OpenItem.objects.create(
+        **_entry(user, found, noted_at), text=text, owner=owner, due=due, temporary=bool(temporary), about=temporary
+    )
     return _entered(user, found)
 
 

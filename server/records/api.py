@@ -11,6 +11,7 @@ from accounts.roles import RECORD, SIGN, allow, person
 from django.http import HttpRequest
 from installs.actions import find
 from leitung_core.commissioning.lockout import LockOut
+from leitung_core.errors import InputError, Problem
 from leitung_core.supply.trials import Measured
 from leitung_core.supply.trials import Outcome as Came
 from leitung_core.validation import Id, NotNegative, Text
@@ -91,11 +92,13 @@ class NewReading(Noted):
 
 
 class NewItem(Noted):
-    """Something left to do."""
+    """Something left to do; `temporary`: put in for a while at a part of the work, `about`, and to come out again."""
 
     text: Text
     owner: Text
     due: date | None = None
+    temporary: bool = False
+    about: Annotated[str, Field(max_length=120)] = ""
 
 
 class Closing(Noted):
@@ -183,7 +186,10 @@ def read_value(request: HttpRequest, install_id: UUID, body: NewReading) -> News
 @router.post("/installs/{install_id}/open-items", response=NewsOut, exclude_none=True)
 def open_item(request: HttpRequest, install_id: UUID, body: NewItem) -> NewsOut:
     """Note something left to do."""
-    return news_out(actions.open_item(_recorder(request), install_id, body.text, body.owner, body.due, body.noted_at))
+    user, at = _recorder(request), body.about if body.temporary else ""
+    if body.temporary and not at:
+        raise InputError(Problem("about", None, "is needed", "Say at which part of the work it was put in."))
+    return news_out(actions.open_item(user, install_id, body.text, body.owner, body.due, body.noted_at, at))
 
 
 @router.post("/installs/{install_id}/open-items/{item_id}/closing", response=NewsOut, exclude_none=True)

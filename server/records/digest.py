@@ -38,7 +38,9 @@ FURTHER: dict[str, tuple[str, ...]] = {
     "steps": ("value", "unit", "passed"), "tests": ("passed",), "readings": ("passed",),
 }  # fmt: skip
 FURTHER_SINCE = 3
-SINCE_4: dict[str, tuple[str, ...]] = {"trials": ("passed",), "readings": ("meter",)}
+SINCE_4: dict[str, tuple[str, ...]] = {
+    "trials": ("passed",), "readings": ("meter",), "open_items": ("temporary", "about"),
+}  # fmt: skip
 
 
 def content(

@@ -76,7 +76,10 @@ class LandingEntry(Record):
 
 
 class Reading(Record):
-    """A measured value with the bounds that stood then. A correction is a new entry that names the one it corrects."""
+    """A measured value with the bounds that stood then. A correction is a new entry that names the one it corrects.
+
+    `meter`: with what it was read, as that was then; empty where nobody said.
+    """
 
     key = models.CharField(max_length=120)
     value = models.FloatField()
@@ -86,7 +89,7 @@ class Reading(Record):
     basis = models.CharField(max_length=200)
     verdict = models.CharField(max_length=8)
     passed = models.JSONField(default=list, db_default=NOTHING)
-    meter = models.JSONField(default=dict, db_default=NO_METER, help_text="with what it was read, as it was then")
+    meter = models.JSONField(default=dict, db_default=NO_METER)
     corrects = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="corrected_by")
     reason = models.CharField(max_length=200, blank=True)
 
@@ -115,11 +118,16 @@ class TrialEntry(Record):
 
 
 class OpenItem(Record):
-    """Something left to do, with its owner and due date."""
+    """Something left to do, with its owner and due date.
+
+    temporary: something put in for a while at a part of the work (`about`), which is to come out again.
+    """
 
     text = models.CharField(max_length=200)
     owner = models.CharField(max_length=200)
     due = models.DateField(null=True)
+    temporary = models.BooleanField(default=False, db_default=False)
+    about = models.CharField(max_length=120, blank=True, default="", db_default="")
 
 
 class OpenItemClosing(Record):

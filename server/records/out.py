@@ -22,6 +22,7 @@ from leitung_core.commissioning.meanings import Meaning, meanings
 from leitung_core.commissioning.set_up import SetUpItem
 from leitung_core.commissioning.steps import (
     Clock,
+    Lights,
     PhaseOfWork,
     ReadingPoint,
     StartStep,
@@ -117,6 +118,8 @@ class ItemOut(BaseModel):
     text: str
     owner: str
     due: date | None = None
+    temporary: bool = False
+    about: str = ""
     author: str
     at: datetime
     closed_at: datetime | None = None
@@ -240,6 +243,7 @@ class RecordOut(RowsOut):
     parts: list[PartOut]
     clock: Clock
     meanings: list[Meaning]
+    shown: list[Lights]
     open_items: list[ItemOut]
     signatures: list[SignatureOut]
     stops: list[Finding]
@@ -255,6 +259,7 @@ def record_out(found: Recording) -> RecordOut:
         parts=[_part(brief, part) for part in brief.start_up.parts],
         clock=brief.start_up.clock,
         meanings=list(meanings()),
+        shown=brief.start_up.shown,
         open_items=_items(install.id),
         signatures=_signatures(install.id),
         stops=brief.stops,
@@ -483,6 +488,8 @@ def _items(install_id: UUID) -> list[ItemOut]:
                 text=row.text,
                 owner=row.owner,
                 due=row.due,
+                temporary=row.temporary,
+                about=row.about,
                 author=row.author.display_name,
                 at=row.at,
                 closed_at=closing.at if closing else None,

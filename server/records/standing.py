@@ -8,9 +8,9 @@ from django.db.models import Model
 from installs.models import Install
 from leitung_core.commissioning.judge import judge_readings
 from leitung_core.commissioning.steps import StartUp
-from leitung_core.result.progress import Recorded
+from leitung_core.result.progress import Recorded, Temporary
 
-from records.models import LandingEntry, Reading, SettingEntry, StepEntry, TestEntry, TrialEntry
+from records.models import LandingEntry, OpenItem, Reading, SettingEntry, StepEntry, TestEntry, TrialEntry
 
 
 def recorded(install: Install, startup: StartUp) -> Recorded:
@@ -28,6 +28,10 @@ def recorded(install: Install, startup: StartUp) -> Recorded:
         settings=frozenset(made),
         landings=_done(LandingEntry, install),
         trials=trials_made(install),
+        temporary=tuple(
+            Temporary(f"temporary.{item.id}", item.about, item.text)
+            for item in OpenItem.objects.filter(install=install, temporary=True, closing=None)
+        ),
     )
 
 

@@ -208,3 +208,28 @@ def test_a_server_that_hangs_or_dies_is_not_waited_for(monkeypatch: pytest.Monke
     finally:
         process.kill()
         process.wait()
+
+
+def test_a_port_that_is_taken_at_the_last_moment_is_left_for_the_next(
+    state: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Two that set up at once look at the same free port, and one of them is quicker."""
+    tried: list[int] = []
+
+    class Racing(postgres.Cluster):
+        def __init__(self) -> None:
+            self.port = None
+
+        def running(self) -> bool:
+            return False
+
+        def start(self) -> None:
+            tried.append(self.port or 0)
+            if len(tried) < 3:
+                raise postgres.PortTaken("taken")
+
+    monkeypatch.setattr(postgres, "project_cluster", Racing)
+    common.write_config({"database": {}})
+    cluster, started = postgres.start_project_cluster()
+    assert (len(set(tried)), started) == (3, True)
+    assert common.read_config()["database"]["port"] == cluster.port == tried[-1]

@@ -264,3 +264,22 @@ def test_the_lock_out_of_a_line_is_worked_out_from_the_whole_network(api: Api, p
     assert [(row["device"], row["kind"]) for row in found["open"]] == [("B-FD1", "breaker")]
     assert found["proved"]
     assert api.get(f"{plant}/lines/XX/lock-out").status_code == 422
+
+
+def test_what_is_put_in_for_a_while_is_demanded_back_before_it_is_signed(api: Api, install: str) -> None:
+    base = f"/api/installs/{install}"
+    bridge = {"text": "Bridge R to Y1", "owner": "Odo Brisk", "temporary": True}
+    (told,) = api.post(f"{base}/open-items", bridge).json()["errors"]
+    assert told["field"] == "about"
+    elsewhere = api.post(f"{base}/open-items", bridge | {"about": "circuits/NO-1"})
+    assert elsewhere.json()["errors"][0]["message"] == "is no part of this start-up"
+    made = api.post(f"{base}/open-items", bridge | {"about": "circuits/MS-1"}).json()
+    (item,) = made["open_items"]
+    still = f"temporary.{item['id']}"
+    assert [row["says"] for row in made["not_proved"] if row["key"] == still] == ["Still there: Bridge R to Y1"]
+    reasons = {row["key"]: "tried" for row in made["not_proved"] if row["key"] != still}
+    held = api.post(f"{base}/signatures", SIGN | {"reasons": reasons})
+    assert (held.status_code, held.json()["missing"]) == (409, [still])
+    out = api.post(f"{base}/open-items/{item['id']}/closing", {"note": "out again"}).json()
+    assert still not in {row["key"] for row in out["not_proved"]}
+    assert api.post(f"{base}/signatures", SIGN | {"reasons": reasons}).status_code == 200

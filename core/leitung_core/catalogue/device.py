@@ -139,6 +139,14 @@ class CableRule(Entered):
     source: Text = Field(description="where it is said: the device's manual, or practice")
 
 
+class Code(Entered):
+    """What a device shows when something is or is not in order: a light, a number; what it means; what to look at."""
+
+    shows: Text
+    means: Text
+    then: Text
+
+
 class DeviceType(Entered):
     """One device of the catalogue."""
 
@@ -154,6 +162,7 @@ class DeviceType(Entered):
     inside: Annotated[list[Element], Field(max_length=80)] = []
     settings: Annotated[dict[Id, Setting], Field(max_length=20)] = {}
     cables: list[CableRule] = []
+    codes: Annotated[list[Code], Field(max_length=60)] = Field([], description="what its lights and numbers mean")
     poles: list[list[str]] = Field([], description="line side and load side of each pole, `strip.terminal`")
 
     def terminals(self) -> dict[str, Terminal]:

@@ -28,6 +28,7 @@ from leitung_core.commissioning.running import full_calls, interlocks_proved, li
 from leitung_core.commissioning.set_up import SetUpItem, set_up
 from leitung_core.commissioning.steps import (
     PHASES_OF_WORK,
+    Lights,
     ReadingPoint,
     StartStep,
     StartUp,
@@ -77,7 +78,7 @@ def start_up(
     steps = in_order(work.with_lines())
     return StartUp(
         phases=PHASES_OF_WORK, parts=work.parts(systems), steps=steps, readings=work.readings, tests=work.tests,
-        set_up=work.set_up, landings=work.landings, clock=clock(steps),
+        set_up=work.set_up, landings=work.landings, clock=clock(steps), shown=work.shown(systems),
     )  # fmt: skip
 
 
@@ -255,6 +256,16 @@ class _Work:
             step.model_copy(update={"lines": [step.about.removeprefix("circuits/")]})
             if step.about.startswith("circuits/") and is_live(step) else step
             for step in self.steps
+        ]  # fmt: skip
+
+    def shown(self, systems: Sequence[System]) -> list[Lights]:
+        """What the devices show: of a system with it, of a line's unit alone with the line."""
+        plan, types = self.plant.plan, self.plant.types
+        at = {key: f"circuits/{line}" for line in self.lines for key in self.devices(line)}
+        at |= {key: f"devices/{system.key}" for system in systems for key in system.devices}
+        return [
+            Lights(device=key, name=plan.devices[key].name or types[key].name, about=about, codes=types[key].codes)
+            for key, about in sorted(at.items()) if types[key].codes and plan.devices[key].state != "removed"
         ]  # fmt: skip
 
     def parts(self, systems: Sequence[System]) -> list[WorkPart]:

@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from leitung_core.catalogue.device import Code
 from leitung_core.commissioning.landed import LandingItem
 from leitung_core.commissioning.set_up import SetUpItem
 from leitung_core.commissioning.tests import FunctionalTest
@@ -129,6 +130,15 @@ class WorkPart(_Frozen):
     lines: list[str]
 
 
+class Lights(_Frozen):
+    """What the lights and numbers of a device mean; `about`: the part of the work to which it belongs."""
+
+    device: str
+    name: str
+    about: str
+    codes: list[Code]
+
+
 class Clock(_Frozen):
     """How long it takes with every wait waited out, and with waits used for other work; minutes, one pair of hands."""
 
@@ -146,6 +156,7 @@ class StartUp(_Frozen):
     tests: list[FunctionalTest]
     set_up: list[SetUpItem]
     landings: list[LandingItem]
+    shown: list[Lights] = []
     clock: Clock
 
     def by_key(self) -> dict[str, StartStep]:

@@ -29,6 +29,15 @@ class Progress(BaseModel):
 
 
 @dataclass(frozen=True)
+class Temporary:
+    """Something put in for a while at a part of the work, that is still there."""
+
+    key: str
+    about: str
+    text: str
+
+
+@dataclass(frozen=True)
 class Recorded:
     """What stands in the records: steps done, verdicts on readings, tests, settings and landings, what trials gave."""
 
@@ -38,6 +47,7 @@ class Recorded:
     settings: frozenset[str] = frozenset()
     landings: frozenset[str] = frozenset()
     trials: dict[str, str] = field(default_factory=dict)
+    temporary: tuple[Temporary, ...] = ()
 
 
 def progress(brief: Brief, recorded: Callable[[], Recorded], signed_revision: int | None, revision: int) -> Progress:
@@ -105,10 +115,11 @@ class NotProved(BaseModel):
 
 
 def not_proved(asked: StartUp, records: Recorded) -> list[NotProved]:
-    """Every hold that is not done, interlocks among them, and every reading outside what it should be."""
+    """Every hold that is not done, interlocks among them, every reading outside, and what was put in and is not out."""
     done = done_steps(asked, records)
     found = [NotProved(key=step.key, about=step.about, says=step.text) for step in asked.steps
              if step.hold and step.key not in done]  # fmt: skip
+    found += [NotProved(key=item.key, about=item.about, says=f"Still there: {item.text}") for item in records.temporary]
     return found + [
         NotProved(key=point.key, about=point.about, says=f"{point.text} reads outside what it should")
         for point in asked.readings if records.verdicts.get(point.key) == "outside"

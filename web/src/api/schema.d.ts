@@ -2259,6 +2259,18 @@ export interface components {
             steps: components["schemas"]["Step"][];
         };
         /**
+         * Code
+         * @description What a device shows when something is or is not in order: a light, a number; what it means; what to look at.
+         */
+        Code: {
+            /** Shows */
+            shows: string;
+            /** Means */
+            means: string;
+            /** Then */
+            then: string;
+        };
+        /**
          * Coil
          * @description A relay's or contactor's coil: pulls in at or above one fraction of its rating, holds down to another.
          */
@@ -2601,6 +2613,12 @@ export interface components {
              * @default []
              */
             cables: components["schemas"]["CableRule"][];
+            /**
+             * Codes
+             * @description what its lights and numbers mean
+             * @default []
+             */
+            codes: components["schemas"]["Code"][];
             /**
              * Poles
              * @description line side and load side of each pole, `strip.terminal`
@@ -5837,6 +5855,16 @@ export interface components {
             owner: string;
             /** Due */
             due?: string | null;
+            /**
+             * Temporary
+             * @default false
+             */
+            temporary: boolean;
+            /**
+             * About
+             * @default
+             */
+            about: string;
             /** Author */
             author: string;
             /**
@@ -5862,6 +5890,20 @@ export interface components {
             terminals: number;
             /** Ticked */
             ticked: string[];
+        };
+        /**
+         * Lights
+         * @description What the lights and numbers of a device mean; `about`: the part of the work to which it belongs.
+         */
+        Lights: {
+            /** Device */
+            device: string;
+            /** Name */
+            name: string;
+            /** About */
+            about: string;
+            /** Codes */
+            codes: components["schemas"]["Code"][];
         };
         /**
          * Meaning
@@ -6104,6 +6146,8 @@ export interface components {
             clock: components["schemas"]["Clock"];
             /** Meanings */
             meanings: components["schemas"]["Meaning"][];
+            /** Shown */
+            shown: components["schemas"]["Lights"][];
             /** Open Items */
             open_items: components["schemas"]["ItemOut"][];
             /** Signatures */
@@ -6610,7 +6654,7 @@ export interface components {
         };
         /**
          * NewItem
-         * @description Something left to do.
+         * @description Something left to do; `temporary`: put in for a while at a part of the work, `about`, and to come out again.
          */
         NewItem: {
             /** Noted At */
@@ -6621,6 +6665,16 @@ export interface components {
             owner: string;
             /** Due */
             due?: string | null;
+            /**
+             * Temporary
+             * @default false
+             */
+            temporary: boolean;
+            /**
+             * About
+             * @default
+             */
+            about: string;
         };
         /**
          * Closing

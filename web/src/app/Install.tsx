@@ -172,7 +172,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
           {station === "lines" && (
             <Lines plan={plan} readOnly={readOnly} history={history} onHistory={setHistory} at={at} onAt={setAt} />
           )}
-          {station === "start-up" && <StartUp plan={plan} id={id} canRecord={acting.may.includes("record")} />}
+          {station === "start-up" && <StartUp plan={plan} id={id} person={acting} />}
           {station === "handover" && <Handover plan={plan} id={id} person={acting} />}
           {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
           {station === "sheet" && <DeviceSheet plan={plan} id={id} canRecord={acting.may.includes("record")} />}

@@ -279,6 +279,7 @@ function Items({ record, plan, canRecord }: { record: RecordOut; plan: PlanHandl
             <div className={item.closed_at ? "text-soft" : ""}>
               <b className={item.closed_at ? "font-normal line-through" : ""}>{item.text}</b>
               <span className="block text-sm text-soft">
+                {item.temporary && "put in for a while, takes it out: "}
                 {item.owner}
                 {item.due ? `, due ${item.due}` : ", no due date"}
                 {item.closed_at && item.closed_by

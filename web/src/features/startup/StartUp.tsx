@@ -1,7 +1,7 @@
 /** Start-up as the path of the work: part by part, step by step, with what each needs, reads and proves. */
 import { Link, useSearchParams } from "react-router";
 
-import type { RecordOut, StepOut } from "../../api/client";
+import type { Person, RecordOut, StepOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { idOf } from "../../plan/workPart";
 import { useOthers, useRecord } from "../../plan/useRecord";
@@ -9,20 +9,23 @@ import { Button, Mark, Message } from "../../ui/parts";
 import { PhotoStrip } from "../../ui/PhotoStrip";
 import { SettingRow } from "../../ui/SettingRow";
 import { Keep } from "./Keep";
+import { Lights } from "./Lights";
 import { LockedOut } from "./LockedOut";
 import { type Part, partAt, Parts, stepsOf } from "./Parts";
 import { Proofs } from "./Proofs";
 import { Readings } from "./Readings";
 import { atHand, type Course, courseOf } from "./state";
 import { StepView } from "./StepView";
+import { Temporary } from "./Temporary";
 
 interface Props {
   plan: PlanHandle;
   id: string;
-  canRecord: boolean;
+  person: Person;
 }
 
-export function StartUp({ plan, id, canRecord }: Props) {
+export function StartUp({ plan, id, person }: Props) {
+  const canRecord = person.may.includes("record");
   const query = useRecord(id);
   useOthers(id);
   const [asked] = useSearchParams();
@@ -58,9 +61,11 @@ export function StartUp({ plan, id, canRecord }: Props) {
           <Parts key={part.about} course={course} current={part} id={id} />
           {part.stop && <Blocked message={part.stop} id={id} landing={isLanding(part)} />}
           <Path key={`path ${part.about}`} course={course} part={part} plan={plan} id={id} canRecord={canRecord} />
+          <Temporary record={record} about={part.about} plan={plan} person={person.name} canRecord={canRecord} />
         </div>
         <aside>
           <Figures course={course} part={part} />
+          <Lights record={record} about={part.about} />
           <Time record={record} />
           <Keep id={id} record={record} />
           <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{record.caution}</p>
