@@ -78,6 +78,8 @@ def lines() -> dict[str, Any]:
         "site": {
             "name": "Orrinsay Museum of Instruments", "place": "whole house", "occupancy": "commercial",
             "permit_date": "2026-11-02",
+            "permit": "B-2217",
+            "inspections": ["rough-in", "final"],
         },
         "sources": sources(),
         "equipment": equipment(),

@@ -219,11 +219,16 @@ def set_up(
 
 
 @transaction.atomic
-def tick_landing(user: User, install_id: UUID, key: str, done: bool, noted_at: datetime | None = None) -> Entered:
-    """Record a terminal as landed, or take the tick off."""
+def tick_landing(
+    user: User, install_id: UUID, key: str, done: bool, reason: str, noted_at: datetime | None = None
+) -> Entered:
+    """Record a terminal as landed, or take the tick off; before what it needs is done with a reason only."""
     found = begin(user, install_id)
     item = _asked(found.brief.start_up.landings, key)
-    LandingEntry.objects.create(**_entry(user, found, noted_at), key=item.key, done=done)
+    passed = _passed(found, found.brief.start_up.step_of("landings", key), reason) if done else []
+    LandingEntry.objects.create(
+        **_entry(user, found, noted_at), key=item.key, done=done, passed=passed, reason=reason if passed else ""
+    )
     return _entered(user, found, key)
 
 

@@ -72,10 +72,11 @@ class NewTrial(Noted):
 
 
 class Landed(Noted):
-    """A terminal ticked, or the tick taken off."""
+    """A terminal ticked, or the tick taken off; a reason says why it is landed before what comes first is done."""
 
     key: Key
     done: bool
+    reason: Text | None = None
 
 
 class NewReading(Noted):
@@ -171,7 +172,8 @@ def set_up(request: HttpRequest, install_id: UUID, body: Tick) -> NewsOut:
 @router.post("/installs/{install_id}/landing-ticks", response=NewsOut, exclude_none=True)
 def tick_landing(request: HttpRequest, install_id: UUID, body: Landed) -> NewsOut:
     """Tick a terminal, or take the tick off."""
-    return news_out(actions.tick_landing(_recorder(request), install_id, body.key, body.done, body.noted_at))
+    user, why = _recorder(request), body.reason or ""
+    return news_out(actions.tick_landing(user, install_id, body.key, body.done, why, body.noted_at))
 
 
 @router.post("/installs/{install_id}/readings", response=NewsOut, exclude_none=True)

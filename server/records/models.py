@@ -69,10 +69,15 @@ class SettingEntry(Record):
 
 
 class LandingEntry(Record):
-    """A terminal ticked: landed, tugged, tightened; or the tick taken back."""
+    """A terminal ticked: landed, tugged, tightened; or the tick taken back.
+
+    `passed`: the steps that come before it and were not done; the reason says why.
+    """
 
     key = models.CharField(max_length=100)
     done = models.BooleanField()
+    passed = models.JSONField(default=list, db_default=NOTHING)
+    reason = models.CharField(max_length=200, blank=True, default="", db_default="")
 
 
 class Reading(Record):

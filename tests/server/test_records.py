@@ -204,7 +204,11 @@ def test_a_terminal_is_ticked_and_the_tick_taken_off(api: Api, plant: str) -> No
     strips = api.get(plant).json()["result"]["wiring"]["devices"][first["device"]]["strips"]
     key = next(row["ref"] for strip in strips for row in strip["terminals"] if row["landed"])
     assert first["ticked"] == []
-    ticked = api.post(f"{plant}/landing-ticks", {"key": key, "done": True}).json()["landings"][0]
+    held = api.post(f"{plant}/landing-ticks", {"key": key, "done": True})
+    assert (held.status_code, held.json()["code"]) == (409, "order"), "nothing is locked out yet"
+    tick = {"key": key, "done": True, "reason": "its line is not there yet"}
+    ticked = api.post(f"{plant}/landing-ticks", tick).json()["landings"][0]
+    assert kept.LandingEntry.objects.get().passed == held.json()["missing"]
     assert ticked["ticked"] == [key]
     assert api.post(f"{plant}/landing-ticks", {"key": key, "done": False}).json()["landings"][0]["ticked"] == []
     assert api.post(f"{plant}/landing-ticks", {"key": "NO-1.x.y", "done": True}).status_code == 422

@@ -67,7 +67,7 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/revisions/{number}/bringing-back": {"base_revision": 1},
     "/api/installs/{install_id}/tests": {"key": "TS-1/smoke/fan", "outcome": "passed"},
     "/api/installs/{install_id}/settings": {"key": "TS-1/equipment", "done": True},
-    "/api/installs/{install_id}/landing-ticks": {"key": "TS-1.sub.R", "done": True},
+    "/api/installs/{install_id}/landing-ticks": {"key": "TS-1.sub.R", "done": True, "reason": "tried"},
     "/api/installs/{install_id}/steps": {"key": "MS-1.covers", "done": True},
     "/api/installs/{install_id}/readings": {"key": "MS-1.L1-L2", "value": 240},
     "/api/installs/{install_id}/takings": {"key": "MS-1.L1-L2", "meter": "stand-in-meter"},

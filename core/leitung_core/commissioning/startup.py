@@ -26,6 +26,7 @@ from leitung_core.commissioning.power import (
 from leitung_core.commissioning.predicted import LineReadings, feeder_readings, line_readings
 from leitung_core.commissioning.running import full_calls, interlocks_proved, line_runs, starter_learns, system_runs
 from leitung_core.commissioning.set_up import SetUpItem, set_up
+from leitung_core.commissioning.site import ABOUT, inspected, permitted
 from leitung_core.commissioning.steps import (
     PHASES_OF_WORK,
     Lights,
@@ -75,6 +76,7 @@ def start_up(
         work.line_after(line)
     for source_id in work.sources:
         work.source_after(source_id)
+    work.site()
     steps = in_order(work.with_lines())
     return StartUp(
         phases=PHASES_OF_WORK, parts=work.parts(systems), steps=steps, readings=work.readings, tests=work.tests,
@@ -250,6 +252,12 @@ class _Work:
     def source_after(self, source_id: str) -> None:
         self.steps.append(source_left(source_id, [f"sources/{source_id}.main-on"]))
 
+    def site(self) -> None:
+        """What the authority asks; nothing where there is nothing to start up."""
+        if self.lines:
+            site = self.plant.plan.site
+            self.steps += [permitted(site), *inspected(site, [f"{line}.papers" for line in self.lines])]
+
     def with_lines(self) -> list[StartStep]:
         """The steps, each with the lines of which something is energised in it; those of a line with that line."""
         return [
@@ -279,7 +287,11 @@ class _Work:
                      lines=[line])
             for line, unit in self.unit_of.items()
         ]  # fmt: skip
-        return found + [
-            WorkPart(about=f"devices/{system.key}", name=f"Control of {system.title}", lines=self._lines_of(system))
-            for system in systems
-        ]
+        return (
+            found
+            + [
+                WorkPart(about=f"devices/{system.key}", name=f"Control of {system.title}", lines=self._lines_of(system))
+                for system in systems
+            ]
+            + ([WorkPart(about=ABOUT, name="Permit and inspection", lines=[])] if self.lines else [])
+        )

@@ -38,6 +38,9 @@ class Site(Entered):
     place: Text | None = Field(None, description="the room or area on that site")
     occupancy: Occupancy | None = None
     permit_date: date | None = None
+    permit: Text | None = Field(None, description="its number")
+    licence: Text | None = Field(None, description="the licence under which the work is done")
+    inspections: Annotated[list[Literal["rough-in", "final"]], Field(max_length=2)] | None = None
 
 
 class Unit(Entered):

@@ -108,6 +108,17 @@ def test_what_is_asked_follows_the_kind(vault: StartUp) -> None:
     assert "B-CP1, B-DH1 and B-SH1" in vault.by_key()["AH-1.others"].text
 
 
+def test_what_the_authority_asks_is_asked_for_and_held(vault: StartUp) -> None:
+    """A permit that is known is looked for at the site; where nobody said a word, the authority is asked."""
+    steps = vault.by_key()
+    assert steps["site.permit"].text.startswith("Permit B-2217 of 2026-11-02: posted")
+    assert (steps["site.rough-in"].hold, steps["site.final"].hold) == (True, True)
+    assert "UH-2.papers" in steps["site.final"].needs
+    bare = started(merge(museum(), {"site": {"permit": None, "permit_date": None, "inspections": None}})).by_key()
+    assert bare["site.permit"].text.startswith("Ask the authority")
+    assert not {"site.rough-in", "site.final"} & bare.keys()
+
+
 def test_steam_is_called_with_the_fan_that_carries_it(vault: StartUp) -> None:
     text = vault.by_key()["devices/AH-1.call-humidify"].text
     assert "with fan" in text

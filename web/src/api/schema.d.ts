@@ -3570,7 +3570,10 @@ export interface components {
              *       "name": null,
              *       "place": null,
              *       "occupancy": null,
-             *       "permit_date": null
+             *       "permit_date": null,
+             *       "permit": null,
+             *       "licence": null,
+             *       "inspections": null
              *     }
              */
             site: components["schemas"]["Site"];
@@ -3987,6 +3990,18 @@ export interface components {
             occupancy?: ("dwelling" | "commercial" | "vehicle") | null;
             /** Permit Date */
             permit_date?: string | null;
+            /**
+             * Permit
+             * @description its number
+             */
+            permit?: string | null;
+            /**
+             * Licence
+             * @description the licence under which the work is done
+             */
+            licence?: string | null;
+            /** Inspections */
+            inspections?: ("rough-in" | "final")[] | null;
         };
         /**
          * Source

@@ -4,5 +4,5 @@ import type { RecordOut } from "../api/client";
 export type WorkPart = RecordOut["parts"][number];
 
 export function idOf(part: WorkPart): string {
-  return part.about.slice(part.about.indexOf("/") + 1);
+  return part.about === "site" ? "Site" : part.about.slice(part.about.indexOf("/") + 1);
 }

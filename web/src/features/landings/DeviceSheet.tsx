@@ -4,6 +4,7 @@ import { Link, useSearchParams } from "react-router";
 
 import type { DeviceView, Landed, TerminalView } from "../../api/client";
 import { say } from "../../drawing/parts";
+import { courseOf, firstSentence } from "../../plan/course";
 import type { PlanHandle } from "../../plan/usePlan";
 import { useRecord } from "../../plan/useRecord";
 import { Button, Mark, severityColour } from "../../ui/parts";
@@ -84,6 +85,7 @@ function OneDevice({ view, plan, id, canRecord }: Props & { view: DeviceView }) 
       .map((terminal) => ({ strip: strip.name, terminal })),
   );
   const [at, setAt] = useState(0);
+  const [why, setWhy] = useState("");
   const page = pages[Math.min(at, pages.length - 1)];
   const record = useRecord(id);
   const kept = record.data?.landings.find((entry) => entry.device === view.id)?.ticked ?? [];
@@ -92,6 +94,10 @@ function OneDevice({ view, plan, id, canRecord }: Props & { view: DeviceView }) 
   const mine = [...new Set(things.flatMap((thing) => findingsAt(plan.plan?.result, thing)))];
   const grave = mine.filter((row) => row.severity === "stop");
   const done = pages.filter((entry) => ticks.has(entry.terminal.ref)).length;
+  // What comes before a hand goes in: undone, a terminal is ticked with the reason why.
+  const step = record.data?.steps.find((entry) => entry.landings.includes(page?.terminal.ref ?? ""));
+  const first = record.data && step ? courseOf(record.data, plan).missing(step) : [];
+  const held = first.length > 0 && why.trim() === "";
   if (!page) return <p className="text-soft">Nothing lands on {view.id} yet.</p>;
   const strip = view.strips.find((entry) => entry.name === page.strip);
   return (
@@ -137,16 +143,39 @@ function OneDevice({ view, plan, id, canRecord }: Props & { view: DeviceView }) 
             {sentence(page.terminal.empty ?? "")}
           </p>
         )}
+        {first.length > 0 && canRecord && !ticks.has(page.terminal.ref) && (
+          <div className="mt-4 border-t border-rule pt-3">
+            <p className="flex gap-2 font-semibold text-warning">
+              <Mark severity="warning" />
+              <span>
+                First: {firstSentence(first[0]?.text ?? "")}
+                {first.length > 1 && ` And ${String(first.length - 1)} more.`}
+              </span>
+            </p>
+            <input
+              aria-label="Why is it landed before that"
+              placeholder="Why is it landed before that"
+              maxLength={200}
+              className="mt-2 min-h-12 w-full border-b-2 border-ink/50 bg-paper px-2 focus:border-copper"
+              value={why}
+              onChange={(event) => setWhy(event.target.value)}
+            />
+          </div>
+        )}
         <label className="mt-4 flex min-h-14 items-center gap-3 border-t border-rule pt-3 text-lg">
           <input
             type="checkbox"
             className="size-7 accent-ink"
-            disabled={!canRecord || page.terminal.landed.length === 0}
+            disabled={!canRecord || page.terminal.landed.length === 0 || (held && !ticks.has(page.terminal.ref))}
             checked={ticks.has(page.terminal.ref)}
             onChange={(event) =>
               plan.record(
                 "landing-ticks",
-                { key: page.terminal.ref, done: event.target.checked },
+                {
+                  key: page.terminal.ref,
+                  done: event.target.checked,
+                  ...(event.target.checked && first.length > 0 ? { reason: why.trim() } : {}),
+                },
                 `${view.id} ${page.terminal.label}`,
               )
             }

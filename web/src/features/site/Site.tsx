@@ -18,6 +18,8 @@ interface Props {
   children: ReactNode;
 }
 
+const INSPECTIONS = ["rough-in", "final"] as const;
+
 export function Site({ plan, readOnly, children }: Props) {
   const { document, plan: server } = plan;
   if (!document || !server) return null;
@@ -37,7 +39,30 @@ export function Site({ plan, readOnly, children }: Props) {
           {site.text("name", "Site name", found.name, undefined, "which site?")},{" "}
           {site.text("place", "Place on the site", found.place, undefined, "where on it?")}: a{" "}
           {site.choice("occupancy", "Occupancy", found.occupancy, options(...vocabulary.occupancies), "which?")}{" "}
-          occupancy, permit dated {site.text("permit_date", "Permit date", found.permit_date, undefined, "when?")}.
+          occupancy.
+        </Sentence>
+        <Sentence>
+          Permit {site.text("permit", "Permit number", found.permit, undefined, "number?")} of{" "}
+          {site.text("permit_date", "Permit date", found.permit_date, undefined, "when?")}, under licence{" "}
+          {site.text("licence", "Licence", found.licence, undefined, "whose?")}. Inspections:{" "}
+          {INSPECTIONS.map((name) => (
+            <label key={name} className="mr-3 inline-flex min-h-11 items-center gap-2 align-middle">
+              <input
+                type="checkbox"
+                className="size-5 accent-copper"
+                disabled={readOnly}
+                checked={found.inspections?.includes(name) ?? false}
+                onChange={(event) => {
+                  const others = (found.inspections ?? []).filter((one) => one !== name);
+                  plan.change(
+                    { site: { inspections: event.target.checked ? [...others, name] : others } },
+                    "Inspections",
+                  );
+                }}
+              />
+              {name}
+            </label>
+          ))}
         </Sentence>
       </section>
       <section aria-label="What feeds it" className="px-5 pt-5 md:px-7">

@@ -46,7 +46,8 @@ export function Lights({ record, about }: { record: RecordOut; about: string }) 
               <div key={code.shows} className="border-t border-rule py-1.5 first:border-0">
                 <dt className="font-semibold">{code.shows}</dt>
                 <dd>
-                  {code.means}. <span className="text-soft">{code.then}</span>
+                  {code.means.charAt(0).toUpperCase() + code.means.slice(1)}.{" "}
+                  <span className="text-soft">{code.then}</span>
                 </dd>
               </div>
             ))}

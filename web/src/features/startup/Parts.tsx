@@ -3,7 +3,7 @@ import { Link } from "react-router";
 
 import { idOf, type WorkPart } from "../../plan/workPart";
 import { Mark } from "../../ui/parts";
-import { atHand, type Course } from "./state";
+import { atHand, type Course } from "../../plan/course";
 
 export type Part = WorkPart;
 

@@ -10,7 +10,7 @@ import { PhotoStrip } from "../../ui/PhotoStrip";
 import { when } from "../../ui/when";
 import { Leads } from "./Leads";
 import { taken, useMeters } from "./useMeters";
-import { isWithin, meaningOf, OPEN_OHMS, sayRead } from "./state";
+import { isWithin, meaningOf, OPEN_OHMS, sayRead } from "../../plan/course";
 
 interface ReadingProps {
   install: string;

@@ -5,7 +5,7 @@ import type { PointOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { MeterInHand } from "./MeterInHand";
 import { Reading } from "./Reading";
-import { type Course, isWithin } from "./state";
+import { type Course, isWithin } from "../../plan/course";
 
 /** More than these are walked through one at a time. */
 const SIDE_BY_SIDE = 6;

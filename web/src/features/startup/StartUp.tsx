@@ -14,7 +14,7 @@ import { LockedOut } from "./LockedOut";
 import { type Part, partAt, Parts, stepsOf } from "./Parts";
 import { Proofs } from "./Proofs";
 import { Readings } from "./Readings";
-import { atHand, type Course, courseOf } from "./state";
+import { atHand, type Course, courseOf } from "../../plan/course";
 import { StepView } from "./StepView";
 import { Temporary } from "./Temporary";
 

@@ -7,7 +7,7 @@ import type { FieldError } from "../../plan/usePlan";
 import { parse } from "../../ui/Edit";
 import { Button, Mark } from "../../ui/parts";
 import { when } from "../../ui/when";
-import { firstSentence, runsUntil } from "./state";
+import { firstSentence, runsUntil } from "../../plan/course";
 import { useNow } from "./useNow";
 
 interface Props {

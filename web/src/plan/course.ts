@@ -1,6 +1,6 @@
 /** How far a start-up has come on this device: what is recorded, and what is entered and still on its way. */
-import type { Meaning, PointOut, RecordOut, StepOut } from "../../api/client";
-import type { PlanHandle } from "../../plan/usePlan";
+import type { Meaning, PointOut, RecordOut, StepOut } from "../api/client";
+import type { PlanHandle } from "./usePlan";
 
 export interface Course {
   record: RecordOut;
