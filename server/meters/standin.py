@@ -21,7 +21,7 @@ from typing import Any
 
 from leitung_core.commissioning.judge import OPEN_OHMS
 from leitung_core.commissioning.steps import ReadingPoint
-from leitung_core.control.system import systems_of
+from leitung_core.control.system import systems_of, whole
 from leitung_core.instruments.stand_in import StandIn, meters
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
@@ -55,7 +55,9 @@ class Bench:
         raw = unpacker.decompress(base64.b64decode(packed, validate=True), MOST_PLAN)
         plan = read_plan(json.loads(raw))
         plant, (_, brief) = Plant(plan), check_and_brief(plan)
-        self._meters = [StandIn(system, brief.start_up, seed=self.seed) for system in systems_of(plant)]
+        # What lies in no control system, as the lugs of a feeder, the plan as a whole has.
+        systems = (*systems_of(plant), whole(plant))
+        self._meters = [StandIn(system, brief.start_up, seed=self.seed) for system in systems]
         self.packed, self.point, self.mistake = packed, None, ""
 
     def touch(self, key: str) -> bool:
@@ -67,7 +69,7 @@ class Bench:
         """A mistake hidden in the plan as it was built, by its id; none."""
         self._meters = [StandIn(meter.system, meter.startup, seed=self.seed) for meter in self._meters]
         self.mistake = wanted
-        for at, meter in enumerate(self._meters):
+        for at, meter in enumerate(self._meters[:-1]):
             for mistake in mistakes(meter.system) if wanted else ():
                 if mistake.id == wanted:
                     self._meters[at] = StandIn(meter.system, meter.startup, mistake, self.seed)

@@ -199,7 +199,9 @@ def try_test(
         step = found.brief.start_up.step_of("tests", key)
         _refuse_stopped(found, step.lines if step else [])
         passed = _passed(found, step, reason)
-    TestEntry.objects.create(**_entry(user, found, noted_at), key=key, outcome=outcome, reason=reason, passed=passed)
+    TestEntry.objects.create(
+        **_entry(user, found, noted_at), key=key, outcome=outcome, reason=reason, passed=passed, wiring=test.wiring
+    )
     return _entered(user, found, key)
 
 

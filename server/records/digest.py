@@ -40,7 +40,7 @@ FURTHER: dict[str, tuple[str, ...]] = {
 FURTHER_SINCE = 3
 SINCE_4: dict[str, tuple[str, ...]] = {
     "trials": ("passed",), "readings": ("meter",), "open_items": ("temporary", "about"),
-    "landings": ("passed", "reason"),
+    "landings": ("passed", "reason"), "tests": ("wiring",),
 }  # fmt: skip
 
 

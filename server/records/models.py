@@ -46,7 +46,10 @@ class StepEntry(Record):
 
 
 class TestEntry(Record):
-    """A functional test: a cause provoked, and whether it stopped what it must; or taken back, with a reason."""
+    """A functional test: a cause provoked, and whether it stopped what it must; or taken back, with a reason.
+
+    `wiring`: how the system was wired then; empty for one of an earlier release.
+    """
 
     class Outcome(models.TextChoices):
         PASSED = "passed"
@@ -55,6 +58,7 @@ class TestEntry(Record):
 
     key = models.CharField(max_length=100)
     outcome = models.CharField(max_length=10, choices=Outcome.choices)
+    wiring = models.CharField(max_length=16, blank=True, default="", db_default="")
     passed = models.JSONField(default=list, db_default=NOTHING)
     reason = models.CharField(max_length=200, blank=True)
 

@@ -43,7 +43,7 @@ from pydantic import BaseModel
 
 from records.actions import Entered, Keyed, Recording
 from records.models import OpenItem, Reading, SettingEntry, Signature, StepEntry, TestEntry, TrialEntry
-from records.standing import recorded
+from records.standing import holds, recorded
 
 Outcome = Literal["passed", "failed", "taken_back"]
 
@@ -159,6 +159,7 @@ class TestEntryOut(BaseModel):
     """What came of a functional test, or that it was taken back."""
 
     outcome: Outcome
+    wiring: str = ""
     passed: list[str] = []
     reason: str
     author: str
@@ -168,9 +169,13 @@ class TestEntryOut(BaseModel):
 
 
 class TestOut(FunctionalTest):
-    """A functional test with everything recorded on it, oldest first; the last entry stands."""
+    """A functional test with everything recorded on it, oldest first; the last entry stands.
+
+    void: it was tried, and the wiring has changed since: it counts no more.
+    """
 
     outcome: Outcome | None = None
+    void: bool = False
     entries: list[TestEntryOut]
 
 
@@ -322,8 +327,8 @@ def _by_key(
 
 def _test_entry(row: TestEntry) -> TestEntryOut:
     return TestEntryOut.model_validate({
-        "outcome": row.outcome, "reason": row.reason, "author": row.author.display_name, "at": row.at,
-        "revision": row.revision, "passed": row.passed, "noted_at": row.noted_at,
+        "outcome": row.outcome, "wiring": row.wiring, "reason": row.reason, "author": row.author.display_name,
+        "at": row.at, "revision": row.revision, "passed": row.passed, "noted_at": row.noted_at,
     })  # fmt: skip
 
 
@@ -339,10 +344,15 @@ def _setting_entry(row: SettingEntry) -> StepEntryOut:
 
 def _tests(install_id: UUID, tests: list[FunctionalTest]) -> list[TestOut]:
     entries = _by_key(TestEntry, install_id, tests, _test_entry)
-    found = ((test, entries.get(test.key, [])) for test in tests)
-    return [
-        TestOut(**test.model_dump(), outcome=rows[-1].outcome if rows else None, entries=rows) for test, rows in found
-    ]
+    return [_test(test, entries.get(test.key, [])) for test in tests]
+
+
+def _test(test: FunctionalTest, rows: list[TestEntryOut]) -> TestOut:
+    last = rows[-1] if rows else None
+    void = last is not None and last.outcome != "taken_back" and not holds(last.wiring, test.wiring)
+    return TestOut(
+        **test.model_dump(), outcome=last.outcome if last is not None and not void else None, void=void, entries=rows
+    )
 
 
 def _trials(found: Recording, asked: list[TrialAsked], standing: Recorded) -> list[TrialOut]:
@@ -355,13 +365,20 @@ def _trials(found: Recording, asked: list[TrialAsked], standing: Recorded) -> li
     entries: dict[str, list[TrialEntryOut]] = {}
     for row in TrialEntry.objects.filter(install=install).select_related("author"):
         entries.setdefault(row.key, []).append(_trial_entry(row))
+    stopped = {key: next((stop for line in step.lines if (stop := found.brief.stop_on(line))), None)
+               for key, step in steps.items()}  # fmt: skip
     return [
         TrialOut(
-            **trial.model_dump(), not_yet=not_yet(trial, asked, standing.trials), first=first.get(trial.key, ""),
-            entries=entries.get(trial.key, []),
+            **trial.model_dump(),
+            not_yet=not_yet(trial, asked, standing.trials) or _says_stop(stopped.get(trial.key)),
+            first=first.get(trial.key, ""), entries=entries.get(trial.key, []),
         )
         for trial in asked
     ]  # fmt: skip
+
+
+def _says_stop(stop: Finding | None) -> str | None:
+    return f"The plan says stop: {stop.message}" if stop is not None else None
 
 
 def _trial_entry(row: TrialEntry) -> TrialEntryOut:

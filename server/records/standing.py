@@ -17,6 +17,7 @@ def recorded(install: Install, startup: StartUp) -> Recorded:
     """The standing records of an install, judged by its plan as it is now."""
     judged = judge_readings(startup.readings, standing_values(install))
     wanted = {item.key: item.value for item in startup.set_up}
+    wired = {test.key: test.wiring for test in startup.tests}
     made = {
         key for key, (value, done) in _last(SettingEntry, install, "value", "done").items()
         if done and value == wanted.get(key)
@@ -24,7 +25,11 @@ def recorded(install: Install, startup: StartUp) -> Recorded:
     return Recorded(
         done=_done(StepEntry, install),
         verdicts={key: entry.verdict for key, entry in judged.items()},
-        tests={key: outcome for key, (outcome,) in _last(TestEntry, install, "outcome").items()},
+        tests={
+            key: outcome
+            for key, (outcome, wiring) in _last(TestEntry, install, "outcome", "wiring").items()
+            if holds(wiring, wired.get(key, ""))
+        },
         settings=frozenset(made),
         landings=_done(LandingEntry, install),
         trials=trials_made(install),
@@ -33,6 +38,11 @@ def recorded(install: Install, startup: StartUp) -> Recorded:
             for item in OpenItem.objects.filter(install=install, temporary=True, closing=None)
         ),
     )
+
+
+def holds(then: str, now: str) -> bool:
+    """Whether what was tried on a system still counts: it is wired as it was. Of an earlier release nobody knows."""
+    return not then or then == now
 
 
 def trials_made(install: Install) -> dict[str, str]:

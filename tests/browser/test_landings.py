@@ -173,6 +173,10 @@ def test_the_sheet_at_the_device_one_terminal_at_a_time(open_as: SignIn) -> None
     page.get_by_role("button", name="Next").click()
     card = page.get_by_role("region", name="Terminal 3")
     expect(card).to_contain_text("other end: 1 at OU-1")
+    # Nothing is proved dead yet: it is ticked with the reason why.
+    expect(card.get_by_role("checkbox")).to_be_disabled()
+    expect(card).to_contain_text("First:")
+    card.get_by_label("Why is it landed before that").fill("its line is not there yet")
     card.get_by_role("checkbox").check()
     expect(page.get_by_text("1 of 4 ticked")).to_be_visible()
     page.reload()

@@ -67,7 +67,7 @@ def test_from_lock_out_to_a_signed_paper_on_a_phone(open_as: SignIn, tmp_path: P
 
     page.get_by_role("button", name="other stations").click()
     page.get_by_role("link", name="Handover").click()
-    expect(page.get_by_text("26 of 26")).to_be_visible()
+    expect(page.get_by_text("27 of 27")).to_be_visible()
     page.get_by_label("What is left to do").fill("Label the disconnect")
     page.get_by_label("Who does it").fill("Odo Brisk")
     page.get_by_role("button", name="Add", exact=True).click()

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import re
 
+from accounts.models import User
+from installs.actions import change
+from installs.models import Install
 from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.conftest import PHONE, SignIn, enter, install
@@ -82,20 +85,30 @@ def test_a_device_that_sheds_the_microwave(open_as: SignIn) -> None:
 
 
 def test_trials_are_offered_in_their_order_and_recorded(open_as: SignIn) -> None:
-    page = supply(open_as())
+    page = open_as()
+    plant = Install.objects.get(name="Museum plant")
+    page = supply(page)
     trials = page.get_by_role("region", name="Trials")
     expect(trials).to_contain_text("By the figures it does not start")
     expect(trials.get_by_role("button", name="Record a trial")).to_have_count(0)
     page.get_by_role("button", name="microwave, called at 0 s").click()
     page.get_by_role("button", name="Leave it off").click()
     expect(headline(page)).to_have_text("It starts")
+    # It starts on paper, and what may be asked of the pedestal is still too much for it.
+    expect(trials).to_contain_text("The plan says stop: 44.4 A would be asked of Trailer pedestal")
+    larger = {"sources": {"TP": {"bus_a": 50}}}
+    change(User.objects.get(username="i.tarn"), plant.id, plant.revision + 1, larger)
+    page.reload()
     expect(trials.get_by_role("button", name="Record a trial")).to_have_count(1)
     trials.get_by_role("button", name="Record a trial").click()
+    expect(trials).to_contain_text("First: RU-1: ")
+    trials.get_by_label("why it is made before that").fill("its units were proved last week")
     trials.get_by_label("Peak, A").fill("12")
     trials.get_by_label("Settled, A").fill("28")
     trials.get_by_role("button", name="Record it").click()
     expect(trials.get_by_role("alert")).to_contain_text("is below the settled current")
-    trials.get_by_role("button", name="Record a trial").click()
+    # What was typed is still there.
+    expect(trials.get_by_label("Settled, A")).to_have_value("28")
     trials.get_by_label("Peak, A").fill("51")
     trials.get_by_label("Settled, A").fill("28.1")
     trials.get_by_role("button", name="Record it").click()

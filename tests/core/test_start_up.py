@@ -9,6 +9,7 @@ from leitung_core.commissioning.judge import judge_reading, judge_readings
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.result import check_and_brief
+from leitung_demo import museum
 
 from tests.core.test_panels import heaters
 
@@ -240,3 +241,12 @@ def test_marked_amps_say_what_is_drawn() -> None:
     unit = {"equipment": {"U0": {"kind": "steam_humidifier", "nameplate": {"heat": None, "amps": 16.0}}}}
     point = started(merge(heaters([1, 3]), unit)).readings[-1]
     assert (point.expected, point.low, point.high) == (16, 0.1, pytest.approx(17.6))
+
+
+def test_the_air_is_warmed_by_the_heat_at_its_supply_over_the_airflow() -> None:
+    """8 kW at 240 V gives 6.009 kW at 208 V; over 900 cfm 6009 x 3.412 / (1.08 x 900) = 21.1 °F, 11.7 °C; ± 20 %."""
+    points = {point.key: point for point in started(museum()).readings}
+    rise = points["AH-1.rise"]
+    assert (rise.expected, rise.low, rise.high) == (21.1, 16.9, 25.3)
+    assert "11.7 °C" in rise.basis
+    assert [key for key in points if key.endswith(".rise")] == ["AH-1.rise"], "only where plate and airflow are known"

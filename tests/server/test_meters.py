@@ -126,7 +126,7 @@ def test_what_is_taken_lies_in_its_band_and_outside_with_a_mistake_hidden(
     install = api.post("/api/imports", plan).json()["install"]["id"]
     url = f"/api/installs/{install}/takings"
     points = {point.key: point for point in check_and_brief(read_plan(plan))[1].start_up.readings}
-    tried = {"UH-1.L1-L2": 2, "UH-1.running": 2, "AH-1.ctl-R.idle": 2, "IU-2.unit-3.signal": 1}
+    tried = {"UH-1.L1-L2": 2, "UH-1.running": 2, "AH-1.ctl-R.idle": 2, "IU-2.unit-3.signal": 1, "FD-1.L1-L2": 2}
     ohms = next(key for key in points if key.startswith("AH-1.ctl.R-") and key.endswith(".ohms"))
     for key, meters in {**tried, ohms: 1}.items():
         for meter in stand_ins[:meters]:

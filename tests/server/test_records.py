@@ -287,3 +287,24 @@ def test_what_is_put_in_for_a_while_is_demanded_back_before_it_is_signed(api: Ap
     out = api.post(f"{base}/open-items/{item['id']}/closing", {"note": "out again"}).json()
     assert still not in {row["key"] for row in out["not_proved"]}
     assert api.post(f"{base}/signatures", SIGN | {"reasons": reasons}).status_code == 200
+
+
+def test_a_test_is_void_once_its_system_is_wired_otherwise(api: Api, plant: str) -> None:
+    """A longer cable changes nothing that was proved; a terminal does, and being as it was it holds again."""
+    before = entry(api.post(f"{plant}/tests", LAMP), "tests", LAMP["key"])
+    assert (before["outcome"], before["void"]) == ("passed", False)
+
+    def after(revision: int, patch: dict[str, Any]) -> tuple[Any, bool, bool]:
+        changed = api.post(f"{plant}/patches", {"base_revision": revision, "patch": patch})
+        assert changed.json()["install"]["revision"] == revision + 1, changed.json()
+        record = api.get(f"{plant}/record")
+        proof = next(step for step in record.json()["steps"] if LAMP["key"] in step["tests"])
+        test = entry(record, "tests", LAMP["key"])
+        return test.get("outcome"), test["void"], proof["done"]
+
+    def black(terminal: str) -> dict[str, Any]:
+        return {"cables": {"LC-2": {"conductors": {"black": {"b": {"terminal": terminal}}}}}}
+
+    assert after(1, {"cables": {"LC-1": {"route": {"r1": {"length_ft": 12}}}}}) == ("passed", False, True)
+    assert after(2, black("LU-1.pri.P240")) == (None, True, False)
+    assert after(3, black("LU-1.pri.P208")) == ("passed", False, True)

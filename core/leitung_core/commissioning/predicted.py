@@ -8,7 +8,7 @@ from decimal import Decimal
 from functools import cached_property
 
 from leitung_core.circuits.loads import running_currents
-from leitung_core.circuits.loads.heat import heat_load
+from leitung_core.circuits.loads.heat import heat_load, power_at
 from leitung_core.circuits.plate import plate_range, plate_volts
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.commissioning.dead import disconnect_of
@@ -25,6 +25,8 @@ PAIRS = {1: [("L1", "N")], 2: [("L1", "L2")], 3: [("L1", "L2"), ("L2", "L3"), ("
 FUNCTIONS = {"L1": ("line-1", "pair-1"), "L2": ("line-2", "pair-2"), "L3": ("line-3",), "N": ("neutral",),
              "G": ("ground",)}  # fmt: skip
 Sized = Mapping[str, CircuitResult]
+BTU_H_PER_W = 3.412
+AIR_BTU_H_CFM_F = 1.08  # 60 min/h x 0.075 lb/ft3 x 0.24 Btu/lb F: dry air at sea level, 70 °F
 
 
 @dataclass(frozen=True)
@@ -39,7 +41,7 @@ def line_readings(plant: Plant, line: str, sized: Sized) -> LineReadings:
     """The readings of a line that ends at a unit."""
     points = _Points(plant, line, sized)
     return LineReadings(at_rest=[*points.pairs(at_rest=True), *points.to_ground()],
-                        running=[*points.pairs(at_rest=False), points.current()])  # fmt: skip
+                        running=[*points.pairs(at_rest=False), points.current(), *points.rise()])  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -173,6 +175,24 @@ class _Points:
             high=_two(high), basis=basis, volts_key=f"{self.line}.running-{pair[0]}-{pair[1]}" if pair else None,
             at_volts=self.volts,
             phases=3 if self.lines == 3 else 1, resistive=resistive, tells="current",
+        )  # fmt: skip
+
+    def rise(self) -> Iterator[ReadingPoint]:
+        """By how much the heat warms the air at full call, °F: its power at the supply over the plate's airflow."""
+        plate, volts = self.unit.nameplate, self.volts
+        if plate is None or plate.heat is None or not plate.supply_cfm or not volts:
+            return
+        power = power_at(plate, exact(volts))
+        if power is None:
+            return
+        watts, around = float(power[0]), float(self.plant.book.factor("reading-rise"))
+        rise = watts * BTU_H_PER_W / (AIR_BTU_H_CFM_F * plate.supply_cfm)
+        yield ReadingPoint(
+            key=f"{self.line}.rise", about=f"circuits/{self.line}", unit="°F", state="running", tells="rise",
+            text="By how much the supply air is warmer than the return air, all heat on",
+            terminal_from=f"{self.circuit.equipment}.air.supply", terminal_to=f"{self.circuit.equipment}.air.return",
+            expected=round(rise, 1), low=round(rise * (1 - around), 1), high=round(rise * (1 + around), 1),
+            basis=f"{say(watts / 1000)} kW over {say(plate.supply_cfm, 0)} cfm, at sea level; {say(rise / 1.8)} °C",
         )  # fmt: skip
 
     @cached_property

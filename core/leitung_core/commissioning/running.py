@@ -125,6 +125,16 @@ def line_runs(line: str, reads: Sequence[str]) -> Iterator[StartStep]:
     yield _at_full_call(line, [f"{line}.run"], reads)
 
 
+def turns(line: str) -> StartStep:
+    """On three phases every motor's way round, seen before anything runs for long."""
+    return StartStep(
+        key=f"{line}.rotation", about=f"circuits/{line}", phase="running", needs=[f"{line}.disconnect-on"], minutes=5,
+        text="Three phases: every motor called for a moment turns the way of its arrow; a scroll compressor that roars "
+        "turns backwards. If one does not: off, locked, proved dead, two lines exchanged.",
+        hold=True, does="hold", caution="Backwards a scroll compressor ruins itself within minutes.",
+    )  # fmt: skip
+
+
 def starter_learns(plant: Plant, line: str, device: str) -> StartStep:
     """A soft starter's learning: its starts and the rests between, which nothing shortens."""
     starts, on_s, rest_s = (wait(name) for name in ("learn-starts", "learn-on", "learn-rest"))

@@ -24,7 +24,14 @@ from leitung_core.commissioning.power import (
     source_read,
 )
 from leitung_core.commissioning.predicted import LineReadings, feeder_readings, line_readings
-from leitung_core.commissioning.running import full_calls, interlocks_proved, line_runs, starter_learns, system_runs
+from leitung_core.commissioning.running import (
+    full_calls,
+    interlocks_proved,
+    line_runs,
+    starter_learns,
+    system_runs,
+    turns,
+)
 from leitung_core.commissioning.set_up import SetUpItem, set_up
 from leitung_core.commissioning.site import ABOUT, inspected, permitted
 from leitung_core.commissioning.steps import (
@@ -199,6 +206,9 @@ class _Work:
         self.steps += line_on(
             self.plant, line, [point.key for point in at_rest_points], fed, sorted(self.dangers(line))
         )
+        plate = self.plant.plan.equipment[self.unit_of[line]].nameplate
+        if plate is not None and plate.phase == 3 and (plate.compressors or plate.motors):
+            self.steps.append(turns(line))
 
     def system(self, system: System) -> None:
         """A system set, called through, proved and shown."""

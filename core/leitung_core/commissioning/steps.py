@@ -13,7 +13,7 @@ from leitung_core.commissioning.set_up import SetUpItem
 from leitung_core.commissioning.tests import FunctionalTest
 
 Phase = Literal["survey", "lock_out", "before_power", "energise", "running", "proofs", "leave"]
-Tells = Literal["between", "running", "ground", "current", "control"]
+Tells = Literal["between", "running", "ground", "current", "control", "rise"]
 Does = Literal["open", "close", "read", "test", "hold", "do"]
 
 
@@ -84,7 +84,7 @@ class ReadingPoint(_Frozen):
     text: str
     terminal_from: str
     terminal_to: str
-    unit: Literal["V", "A", "Ω"]
+    unit: Literal["V", "A", "Ω", "°F"]
     state: Literal["no_load", "running"]
     expected: float | None
     low: float | None

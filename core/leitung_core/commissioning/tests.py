@@ -6,6 +6,7 @@ from pydantic import BaseModel, ConfigDict
 
 from leitung_core.control.judgement import Outcome, judge
 from leitung_core.control.system import System
+from leitung_core.control.wired import wiring
 from leitung_core.elements.signals import signals
 from leitung_core.elements.vocabulary import Effect
 
@@ -13,7 +14,8 @@ from leitung_core.elements.vocabulary import Effect
 class FunctionalTest(BaseModel):
     """One cell of the matrix to be tried on the unit: how it is provoked, what it must stop, within how long, s.
 
-    `key` is stable: records refer to it. `shown` is what the bench shows of it.
+    `key` is stable: records refer to it. `shown` is what the bench shows of it. `wiring`: what was proved holds while
+    this is the same.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -29,6 +31,7 @@ class FunctionalTest(BaseModel):
     reset: str | None
     rule: str | None
     shown: Outcome
+    wiring: str = ""
 
 
 def test_key(system: str, cause: str, effect: str) -> str:
@@ -50,7 +53,7 @@ def functional_tests(system: System) -> list[FunctionalTest]:
                 cause=cell.cause, cause_words=known.short if known else cell.cause, effect=cell.effect,
                 provoke=how.provoke if how else None, within_s=how.within_s if how else None,
                 reset=how.reset if how else None, rule=cell.required.rule if cell.required else None,
-                shown=entry.outcome,
+                shown=entry.outcome, wiring=wiring(system),
             )
         )  # fmt: skip
     return found

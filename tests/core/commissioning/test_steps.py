@@ -104,6 +104,7 @@ def test_what_is_asked_follows_the_kind(vault: StartUp) -> None:
     assert not keys & {"UH-2.tubes", "UH-2.steam", "AH-1.learn", "UH-2.others", "UH-2.capacitors"}
     # Five starts of 30 s and four rests of five minutes: 1350 s.
     assert vault.by_key()["RU-1.learn"].wait_s == 1350
+    assert {key.removesuffix(".rotation") for key in keys if key.endswith(".rotation")} == {"RT-1"}, "three phases"
     assert "devices/RT-1.detector" in behind(vault, "devices/RT-1.prove-smoke")
     assert "B-CP1, B-DH1 and B-SH1" in vault.by_key()["AH-1.others"].text
 

@@ -5929,7 +5929,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "between" | "running" | "ground" | "current" | "control";
+            kind: "between" | "running" | "ground" | "current" | "control" | "rise";
             /** Least */
             least: number;
             /** Below */
@@ -6037,7 +6037,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "V" | "A" | "Ω";
+            unit: "V" | "A" | "Ω" | "°F";
             /**
              * State
              * @enum {string}
@@ -6082,7 +6082,7 @@ export interface components {
              */
             if_wrong: string[];
             /** Tells */
-            tells?: ("between" | "running" | "ground" | "current" | "control") | null;
+            tells?: ("between" | "running" | "ground" | "current" | "control" | "rise") | null;
             /** Should */
             should?: string | null;
             /** Entries */
@@ -6369,6 +6369,11 @@ export interface components {
              */
             outcome: "passed" | "failed" | "taken_back";
             /**
+             * Wiring
+             * @default
+             */
+            wiring: string;
+            /**
              * Passed
              * @default []
              */
@@ -6390,6 +6395,8 @@ export interface components {
         /**
          * TestOut
          * @description A functional test with everything recorded on it, oldest first; the last entry stands.
+         *
+         *     void: it was tried, and the wiring has changed since: it counts no more.
          */
         TestOut: {
             /** Key */
@@ -6420,8 +6427,18 @@ export interface components {
              * @enum {string}
              */
             shown: "stops" | "goes on" | "never on";
+            /**
+             * Wiring
+             * @default
+             */
+            wiring: string;
             /** Outcome */
             outcome?: ("passed" | "failed" | "taken_back") | null;
+            /**
+             * Void
+             * @default false
+             */
+            void: boolean;
             /** Entries */
             entries: components["schemas"]["TestEntryOut"][];
         };

@@ -102,6 +102,7 @@ function Holds({ record }: { record: RecordOut }) {
   const read = record.readings.filter((point) => point.entries.length > 0);
   const outside = read.filter((point) => point.entries.at(-1)?.verdict === "outside").length;
   const passed = record.tests.filter((test) => test.outcome === "passed").length;
+  const void_ = record.tests.filter((test) => test.void).length;
   const failed = record.tests.filter((test) => test.outcome === "failed").length;
   const set = record.set_up.filter((row) => row.done).length;
   const terminals = record.landings.reduce((sum, row) => sum + row.terminals, 0);
@@ -113,6 +114,7 @@ function Holds({ record }: { record: RecordOut }) {
     ...(record.tests.length
       ? [["Functional tests passed", `${passed} of ${record.tests.length}`, passed === record.tests.length] as Row]
       : []),
+    ...(void_ ? [["Of them void, wired otherwise since", String(void_), false] as Row] : []),
     ...(failed ? [["Functional tests failed", String(failed), false] as Row] : []),
     ...(record.set_up.length
       ? [["Settings made", `${set} of ${record.set_up.length}`, set === record.set_up.length] as Row]

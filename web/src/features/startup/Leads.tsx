@@ -1,11 +1,12 @@
 /** Where a meter's two leads go: both terminals by device and name, as they are found on the unit. */
+import type { PointOut } from "../../api/client";
 import { font, ink } from "../../drawing/ink";
 
 interface Props {
   from: string;
   to: string;
-  /** What is read: volts or ohms between two terminals, or current round one conductor. */
-  unit: "V" | "A" | "Ω";
+  /** What is read: volts or ohms between two terminals, current round one conductor, warmth between two places. */
+  unit: PointOut["unit"];
   dc: boolean;
 }
 
@@ -21,7 +22,7 @@ export function Leads({ from, to, unit, dc }: Props) {
       aria-label={
         clamp
           ? `Clamp round the conductor from ${a.terminal} at ${a.device} to ${b.terminal} at ${b.device}`
-          : `One lead on ${a.terminal} at ${a.device}, the other on ${b.terminal} at ${b.device}`
+          : `One ${unit === "°F" ? "probe in the air" : "lead"} on ${a.terminal} at ${a.device}, the other on ${b.terminal} at ${b.device}`
       }
     >
       {clamp ? (
@@ -42,7 +43,7 @@ export function Leads({ from, to, unit, dc }: Props) {
           />
           <rect x={146} y={48} width={48} height={28} rx={2} fill={ink.sheet} stroke={ink.ink} strokeWidth={2} />
           <text x={170} y={67} textAnchor="middle" fontSize={14} fill={ink.ink} fontWeight={700}>
-            {unit === "Ω" ? "Ω" : dc ? "V=" : "V~"}
+            {unit === "Ω" || unit === "°F" ? unit : dc ? "V=" : "V~"}
           </text>
         </>
       )}

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { api, data, type LockOut, type PlanDoc } from "../../api/client";
-import { Mark } from "../../ui/parts";
+import { LockOutDrawing, type Way } from "../../drawing/LockOutDrawing";
 
 interface Props {
   install: string;
@@ -22,6 +22,7 @@ export function LockedOut({ install, revision, line, document }: Props) {
     retry: false,
   });
   const found = query.data?.found;
+  const unit = document?.circuits?.[line]?.equipment ?? line;
   return (
     <section aria-label="What has to be open" className="mb-2 border-l-[9px] border-ink pl-4">
       <h3 className="font-bold">What has to be open</h3>
@@ -32,7 +33,7 @@ export function LockedOut({ install, revision, line, document }: Props) {
           Nothing of this unit is drawn on its terminals yet, so it cannot be worked out: take everything as live.
         </p>
       )}
-      {found && <Found found={found} named={(name) => namedIn(document, name)} />}
+      {found && <Found found={found} unit={unit} named={(name) => namedIn(document, name)} />}
     </section>
   );
 }
@@ -45,28 +46,32 @@ function namedIn(document: PlanDoc | undefined, name: string): string {
   return own && own !== name ? `${main}${name}, ${own}` : main + name;
 }
 
-function Found({ found, named }: { found: LockOut; named: (name: string) => string }) {
+function Found({ found, unit, named }: { found: LockOut; unit: string; named: (name: string) => string }) {
+  const ways: Way[] = [
+    ...found.open.map((row) => ({
+      key: `${row.kind} ${row.device}`,
+      open: true,
+      words: (
+        <>
+          <b>
+            {row.kind} {named(row.device)}
+          </b>{" "}
+          <span className="text-soft">({row.why})</span>
+        </>
+      ),
+    })),
+    ...found.stays_live.map((strip) => ({
+      key: strip.at,
+      open: false,
+      words: `${strip.at} stays live, up to ${strip.volts.toFixed(0)} V: ${strip.why}.`,
+    })),
+  ];
   return (
     <>
-      <ul>
-        {found.open.map((row) => (
-          <li key={`${row.kind} ${row.device}`}>
-            <b>
-              {row.kind} {named(row.device)}
-            </b>{" "}
-            <span className="text-soft">({row.why})</span>
-          </li>
-        ))}
-      </ul>
+      <LockOutDrawing unit={unit} ways={ways} proved={found.proved} />
       {found.also.length > 0 && (
-        <p className="text-soft">Or: {found.also.map((names) => names.map(named).join(" and ")).join("; or ")}.</p>
+        <p className="mt-1 text-soft">Or: {found.also.map((names) => names.map(named).join(" and ")).join("; or ")}.</p>
       )}
-      {found.stays_live.map((strip) => (
-        <p key={strip.at} className="flex gap-3 font-semibold text-stop">
-          <Mark severity="stop" />
-          {strip.at} stays live, up to {strip.volts.toFixed(0)} V: {strip.why}.
-        </p>
-      ))}
       <p className={found.proved ? "text-soft" : "font-semibold text-stop"}>
         {found.proved
           ? `With that open the solver finds it dead in all of ${String(found.states)} states of calls, causes and contacts.`

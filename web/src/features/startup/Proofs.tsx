@@ -30,11 +30,19 @@ export function Proofs({ tests, waiting, disabled, passes, onTried }: Props) {
       <ul>
         {tests.map((test) => {
           const last = test.entries.at(-1);
-          const word = test.outcome ? SAID[test.outcome] : waiting(test.key) ? "kept here, not sent yet" : "not tried";
+          const word = test.outcome
+            ? SAID[test.outcome]
+            : waiting(test.key)
+              ? "kept here, not sent yet"
+              : test.void
+                ? "tried, and wired otherwise since: prove it anew"
+                : "not tried";
           return (
             <li key={test.key} className="flex min-h-11 flex-wrap items-center gap-x-3 border-t border-rule py-1">
               <b className="min-w-28">{test.effect}</b>
-              <span className={`flex-1 ${test.outcome === "failed" ? "font-bold text-stop" : ""}`}>
+              <span
+                className={`flex-1 ${test.outcome === "failed" ? "font-bold text-stop" : test.void ? "font-semibold text-warning" : ""}`}
+              >
                 {word}
                 {last && (
                   <span className="text-sm text-soft">

@@ -39,12 +39,9 @@ export function Readings({ install, points, course, plan, disabled, passes }: Pr
       }}
     />
   );
-  const meter = (
-    <MeterInHand
-      unit={(points.find((point) => !isRead(point, course)) ?? points[0])?.unit ?? "V"}
-      canRecord={!disabled}
-    />
-  );
+  const next = points.find((point) => !isRead(point, course));
+  const unit = (next ?? points[0])?.unit ?? "V";
+  const meter = unit !== "°F" && <MeterInHand unit={unit} canRecord={!disabled} />;
   if (points.length <= SIDE_BY_SIDE)
     return (
       <>
@@ -54,7 +51,6 @@ export function Readings({ install, points, course, plan, disabled, passes }: Pr
     );
   const well = points.filter((point) => readWell(point, course));
   const wrong = points.filter((point) => !well.includes(point) && isRead(point, course));
-  const next = points.find((point) => !isRead(point, course));
   return (
     <>
       {meter}

@@ -56,13 +56,18 @@ export function Trials({ plan, id, group, canRecord }: Props) {
             trial={trial}
             plan={plan}
             canRecord={canRecord}
-            open={open === trial.key}
-            onOpen={(shown) => setOpen(shown ? trial.key : null)}
+            open={open === formOf(trial)}
+            onOpen={(shown) => setOpen(shown ? formOf(trial) : null)}
           />
         ))}
       </ol>
     </section>
   );
+}
+
+/** Its form is gone once another entry is there; a refused one keeps what was typed. */
+function formOf(trial: TrialOut): string {
+  return `${trial.key} ${String(trial.entries.length)}`;
 }
 
 interface TriedProps {
@@ -134,8 +139,8 @@ function TrialForm({ trial, plan, stands, onClose }: FormProps) {
     const measured = Object.fromEntries(typed.filter(([, value]) => value !== undefined));
     const said = text("note");
     const body = { key: trial.key, outcome, measured, ...(said ? { note: said } : {}) };
+    plan.forget(`trial ${trial.key}`);
     plan.record("start-trials", body, `Trial on ${trial.name}`, `trial ${trial.key}`);
-    onClose();
   }
   return (
     <form className="mt-2 pl-9" onSubmit={save}>
@@ -186,7 +191,7 @@ function TrialForm({ trial, plan, stands, onClose }: FormProps) {
             className="min-h-11 grow border-b-2 border-ink/50 bg-transparent px-1"
           />
         </label>
-        <Button kind="main" type="submit">
+        <Button kind="main" type="submit" disabled={waitingFor(plan, trial.key)}>
           Record it
         </Button>
         <Button onClick={onClose}>Not now</Button>
