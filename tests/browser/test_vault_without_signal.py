@@ -60,7 +60,8 @@ def one_entry(page: Page, now: Locator, shown: dict[tuple[str, str], str | None]
     )
     if field is not None:
         box = page.get_by_label(field, exact=True)
-        leads = now.get_by_role("listitem").filter(has=box).get_by_role("img", name=re.compile("lead|Clamp|probe")).first
+        drawn = now.get_by_role("listitem").filter(has=box).get_by_role("img", name=re.compile("lead|Clamp|probe"))
+        leads = drawn.first
         value = next(
             v for (name, at), v in shown.items() if name == field and f" {at}" in leads.get_attribute("aria-label")
         )

@@ -24,7 +24,7 @@ interface Props {
 
 export function LockOutDrawing({ unit, ways, proved }: Props) {
   const live = ways.some((way) => !way.open);
-  const says = live ? "not all of it is dead" : proved ? "dead" : "not found dead";
+  const says = live ? "not all of it is dead" : proved ? "then dead" : "not found dead";
   return (
     <div className="flex items-stretch">
       <ul className="min-w-0 grow">
