@@ -11,8 +11,9 @@ from leitung_core.commissioning.lockout import LockOut, lock_out
 from leitung_core.commissioning.steps import StartUp, is_live
 from leitung_core.commissioning.tests import FunctionalTest
 from leitung_core.control.system import systems_of
+from leitung_core.loadout.cuts import cuts
 from leitung_core.loadout.take_off import load_out
-from leitung_core.loadout.written import amount
+from leitung_core.loadout.written import amount, say_cut
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
 from leitung_core.result import check_and_brief
@@ -148,14 +149,17 @@ def loadout(plan: FileArgument, as_json: JsonOption = False) -> None:
     found = load_out(plant, size_all(plant))
     if as_json:
         print_json({"rows": [row.model_dump(mode="json", by_alias=True, exclude_none=True) for row in found.rows],
-                    "unknown": [row.model_dump(mode="json") for row in found.unknown]})  # fmt: skip
+                    "unknown": [row.model_dump(mode="json") for row in found.unknown],
+                    "cuts": [cut.model_dump(mode="json") for cut in cuts(found)]})  # fmt: skip
     else:
-        group = ""
+        group, cut = "", {one.item: say_cut(one) for one in cuts(found)}
         for row in found.rows:
             if row.group != group:
                 group = row.group
                 print(group)
             print(f"  {amount(row):>8}  {row.item}  ({', '.join(row.for_[:4])}{' …' if len(row.for_) > 4 else ''})")
+            if row.item in cut:
+                print(f"            {cut[row.item]}")
         for lacking in found.unknown:
             print(f"  not known: {lacking.about}: {lacking.says}")
     raise SystemExit(0)

@@ -7,9 +7,10 @@ from typing import Any
 
 from accounts.models import User
 from installs.actions import Checked
+from leitung_core.loadout.cuts import cuts
 from leitung_core.loadout.rows import LoadOut, Row
 from leitung_core.loadout.take_off import load_out
-from leitung_core.loadout.written import amount
+from leitung_core.loadout.written import amount, say_cut
 from leitung_core.plant.plant import Plant
 
 from documents.paper import heading, pdf
@@ -23,7 +24,8 @@ def taken_along(found: Checked) -> LoadOut:
 def loadout_pdf(found: Checked, user: User) -> bytes:
     """The load-out as PDF."""
     taken = taken_along(found)
-    groups = [{"name": name, "rows": [_row(row) for row in rows]}
+    cut = {one.item: say_cut(one) for one in cuts(taken)}
+    groups = [{"name": name, "rows": [_row(row) | {"cut": cut.get(row.item)} for row in rows]}
               for name, rows in groupby(taken.rows, lambda row: row.group)]  # fmt: skip
     return pdf("loadout.html", heading(found, user) | {"groups": groups, "unknown": taken.unknown})
 

@@ -37,10 +37,11 @@ def cables_taken(plant: Plant, counted: set[str], found: Gathered) -> None:
         length = exact(make.length_ft) + ends
         if make.family_id in SINGLES:
             item = f"{make.awg} AWG single conductors{strands}"
-            found.add("conductor", item, length * make.count, about, unit="ft", awg=make.awg, conductors=make.count)
+            count = make.count
+            found.add("conductor", item, length * count, about, unit="ft", awg=make.awg, conductors=count, cut=count)
         else:
             item = f"{make.awg}-{make.count} {make.family.name}{strands}"
-            found.add("cable", item, length, about, unit="ft", awg=make.awg, conductors=make.count)
+            found.add("cable", item, length, about, unit="ft", awg=make.awg, conductors=make.count, cut=1)
         _held(plant, key, item, found)
         for _, stretch in cable.stretches():
             if stretch.raceway is None or stretch.raceway == "none" or stretch.length_ft is None:

@@ -101,17 +101,17 @@ def _wire(plant: Plant, line_id: str, piece: Piece, sized: CircuitResult | None,
         if segment.factory_cord:
             return
         item = f"{size}-{number}{metal} {segment.method} with ground"
-        found.add("cable", item, length, *about, unit="ft", awg=size, conductors=number)
+        found.add("cable", item, length, *about, unit="ft", awg=size, conductors=number, cut=1)
         support = supports().get(segment.method)
         if support and support.fitting:
             found.add("fitting", f"{support.fitting} for {item}", 2, about[0])
     else:
         item = f"{say_size(size)}{metal} {method.name}"
-        found.add("conductor", item, length * number, *about, unit="ft", awg=size, conductors=number)
+        found.add("conductor", item, length * number, *about, unit="ft", awg=size, conductors=number, cut=number)
         ground = plant.lines[line_id].circuit.egc or (sized.proposed_egc or sized.egc if sized else None)
         if ground:
             item = f"{say_size(ground)}{metal} {method.name}, green"
-            found.add("conductor", item, length, *about, unit="ft", awg=ground, conductors=1)
+            found.add("conductor", item, length, *about, unit="ft", awg=ground, conductors=1, cut=1)
         else:
             found.lacks(about[0], "grounding conductor not known")
     _holders(segment.method if method is None or method.is_cable else None, known, found)

@@ -38,6 +38,7 @@ class Row(BaseModel):
     amps: float | None = None
     awg: str | None = None
     conductors: int | None = None
+    pieces: list[float] = Field([], description="of a cable or a conductor: the lengths that it is cut in, ft")
 
 
 class Unknown(BaseModel):
@@ -68,14 +69,16 @@ class Gathered:
     def add(
         self, group: Group, item: str, quantity: Decimal | float, *about: str, unit: Literal["ft", "pc"] = "pc",
         poles: int | None = None, amps: float | None = None, awg: str | None = None, conductors: int | None = None,
+        cut: int = 0,
     ) -> None:  # fmt: skip
-        """So much more of a thing, asked for by all of these addresses together."""
+        """So much more of a thing, asked for by all of these addresses together; `cut` in so many like pieces."""
         before = self.rows.get((item, group))
         total = exact(quantity) + (exact(before.quantity) if before else 0)
         asked = [*(before.for_ if before else ()), *about]
         self.rows[item, group] = Row(
             item=item, group=group, quantity=tidy(total, 2), unit=unit, for_=list(dict.fromkeys(asked)), poles=poles,
             amps=amps, awg=awg, conductors=conductors,
+            pieces=[*(before.pieces if before else ()), *([tidy(exact(quantity) / cut, 2)] * cut if cut else ())],
         )  # fmt: skip
 
     def lacks(self, about: str, says: str) -> None:

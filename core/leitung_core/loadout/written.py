@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import csv
 import io
+from itertools import groupby
 
+from leitung_core.loadout.cuts import Cut, cuts
 from leitung_core.loadout.rows import LoadOut, Row
 from leitung_core.spreadsheets import harmless
 
-COLUMNS = ("group", "quantity", "unit", "item", "for")
+COLUMNS = ("group", "quantity", "unit", "item", "for", "cut")
 
 
 def amount(row: Row) -> str:
@@ -21,9 +23,22 @@ def write_load_out(found: LoadOut) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
+    cut = {one.item: say_cut(one) for one in cuts(found)}
     for row in found.rows:
-        cells = row.group, f"{row.quantity:g}", row.unit, row.item, " ".join(row.for_)
+        cells = row.group, f"{row.quantity:g}", row.unit, row.item, " ".join(row.for_), cut.get(row.item, "")
         writer.writerow([harmless(cell) for cell in cells])
     for lacking in found.unknown:
-        writer.writerow([harmless(cell) for cell in ("not known", "", "", lacking.says, lacking.about)])
+        writer.writerow([harmless(cell) for cell in ("not known", "", "", lacking.says, lacking.about, "")])
     return out.getvalue()
+
+
+def say_cut(cut: Cut) -> str:
+    """`1 roll of 100 ft: 50, 39`; `28, 40 ft from the reel`."""
+    said = []
+    for length, rolls in groupby(cut.rolls, lambda roll: roll.length_ft):
+        mine = list(rolls)
+        name = f"{len(mine)} {'roll' if len(mine) == 1 else 'rolls'} of {length:g} ft"
+        said.append(f"{name}: {' | '.join(', '.join(f'{piece:g}' for piece in roll.pieces_ft) for roll in mine)}")
+    if cut.by_the_foot:
+        said.append(f"{', '.join(f'{piece:g}' for piece in cut.by_the_foot)} ft from the reel")
+    return "; ".join(said)
