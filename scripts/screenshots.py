@@ -97,6 +97,9 @@ def museum(page: Page) -> None:
     page.get_by_role("heading", name="It trips").wait_for()
     page.get_by_role("button", name="Try it").first.wait_for()
     shoot(page, "supply")
+    page.get_by_role("link", name="Load-out").click()
+    page.get_by_text("on the truck").first.wait_for()
+    shoot(page, "load-out")
     page.get_by_role("link", name="Site").click()
     page.get_by_role("heading", name="What feeds it").wait_for()
     page.get_by_role("heading", name="Edition").wait_for()
@@ -113,13 +116,11 @@ def museum(page: Page) -> None:
 
 
 def landings(page: Page) -> None:
-    """A crossing found, and its sheet on paper."""
+    """A crossing found."""
     page.get_by_role("link", name="Landings").click()
     page.get_by_role("button", name="IC-1").click()
     page.get_by_role("button", name="Swap black and red at IU-1").wait_for()
     shoot(page, "landings")
-    api = page.url.replace("/installs/", "/api/installs/").split("/landings")[0]
-    paper(page, "landing-sheet", f"{api}/landings.pdf?cable=TC-1")
 
 
 def bench(page: Page) -> None:

@@ -25,6 +25,7 @@ from ninja.security import SessionAuth
 from photos.api import router as photos
 from problems import register
 from records.api import router as records
+from records.packing import router as packing
 
 
 class StrictParser(Parser):
@@ -57,6 +58,7 @@ api.add_router("", installs)
 api.add_router("", bench)
 api.add_router("", photos)
 api.add_router("", records)
+api.add_router("", packing)
 api.add_router("", meters)
 api.add_router("", documents)
 api.add_router("", catalogue)

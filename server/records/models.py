@@ -126,6 +126,21 @@ class TrialEntry(Record):
     passed = models.JSONField(default=list, db_default=NOTHING)
 
 
+class PackingEntry(Record):
+    """So much of a row of the load-out, and where it is; the last entry of a row stands. No signature covers it."""
+
+    class Where(models.TextChoices):
+        TRUCK = "truck"
+        SHOP = "shop"
+        BUY = "buy"
+        NONE = "none"
+
+    key = models.CharField(max_length=40)
+    item = models.CharField(max_length=200)
+    quantity = models.FloatField()
+    where = models.CharField(max_length=5, choices=Where.choices)
+
+
 class OpenItem(Record):
     """Something left to do, with its owner and due date.
 

@@ -116,7 +116,7 @@ def sign_without(page: Page, revision: int) -> None:
 def test_a_change_after_signing_is_said_and_signed_anew(open_as: SignIn) -> None:
     page = open_as()
     install(page, "Ticket kiosk")
-    page.keyboard.press("7")
+    page.keyboard.press("8")
     expect(page.get_by_text("19 things are not recorded")).to_be_visible()
     sign_without(page, 1)
     expect(page.get_by_text("signed revision 1")).to_be_visible()
@@ -125,7 +125,7 @@ def test_a_change_after_signing_is_said_and_signed_anew(open_as: SignIn) -> None
     enter(page, "Length", "25")
     expect(part(page, "interior 12 AWG NM-B 25")).to_be_visible()
     page.keyboard.press("Escape")
-    page.keyboard.press("7")
+    page.keyboard.press("8")
     expect(page.get_by_text("The plan has changed since: it is at revision 2.")).to_be_visible()
     sign_without(page, 2)
     expect(page.get_by_text("signed revision 2")).to_be_visible()
@@ -134,7 +134,7 @@ def test_a_change_after_signing_is_said_and_signed_anew(open_as: SignIn) -> None
 def test_an_open_item_is_closed(open_as: SignIn) -> None:
     page = open_as("o.brisk")
     install(page, "Ticket kiosk")
-    page.keyboard.press("7")
+    page.keyboard.press("8")
     item = page.get_by_role("listitem").filter(has_text="Bushing at the panel")
     picture = {"name": "open.png", "mimeType": "image/png", "buffer": raw(draw(PLATES["outdoor"], "rows"))}
     item.locator("input[type=file]").set_input_files(picture)

@@ -90,6 +90,15 @@ def test_more_like_one_is_a_sentence_too(api: Api, install: str) -> None:
 def test_every_install_says_how_each_station_stands(api: Api, install: str) -> None:
     answer = api.get(f"/api/installs/{install}").json()
     shown = answer["result"]["stations"] + answer["install"]["recorded"]
-    assert [entry["id"] for entry in shown] == ["site", "lines", "landings", "bench", "supply", "start-up", "handover"]
+    assert [entry["id"] for entry in shown] == [
+        "site",
+        "lines",
+        "landings",
+        "bench",
+        "supply",
+        "load-out",
+        "start-up",
+        "handover",
+    ]
     stops = [row["key"] for row in answer["result"]["findings"] if row["severity"] == "stop"]
     assert {key for entry in shown if entry["state"] == "stop" for key in entry["findings"]} >= set(stops)

@@ -70,6 +70,7 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/landing-ticks": {"key": "TS-1.sub.R", "done": True, "reason": "tried"},
     "/api/installs/{install_id}/steps": {"key": "MS-1.covers", "done": True},
     "/api/installs/{install_id}/readings": {"key": "MS-1.L1-L2", "value": 240},
+    "/api/installs/{install_id}/packings": {"key": "breaker-0", "where": "truck"},
     "/api/installs/{install_id}/takings": {"key": "MS-1.L1-L2", "meter": "stand-in-meter"},
     "/api/meters": {"name": "clamp meter"},
     "/api/meters/{meter_id}/calibration": {"on": "2025-11-02"},

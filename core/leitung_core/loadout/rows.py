@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from decimal import Decimal
+from hashlib import blake2b
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -29,6 +30,7 @@ class Row(BaseModel):
 
     model_config = ConfigDict(frozen=True, populate_by_name=True)
 
+    key: str = Field("", description="stable: what is packed refers to it")
     item: str
     group: Group
     quantity: float
@@ -75,10 +77,11 @@ class Gathered:
         before = self.rows.get((item, group))
         total = exact(quantity) + (exact(before.quantity) if before else 0)
         asked = [*(before.for_ if before else ()), *about]
+        cuts = [tidy(exact(quantity) / cut, 2)] * cut if cut else []
         self.rows[item, group] = Row(
-            item=item, group=group, quantity=tidy(total, 2), unit=unit, for_=list(dict.fromkeys(asked)), poles=poles,
-            amps=amps, awg=awg, conductors=conductors,
-            pieces=[*(before.pieces if before else ()), *([tidy(exact(quantity) / cut, 2)] * cut if cut else ())],
+            key=f"{group}-{blake2b(item.encode(), digest_size=6).hexdigest()}", item=item, group=group,
+            quantity=tidy(total, 2), unit=unit, for_=list(dict.fromkeys(asked)), poles=poles, amps=amps, awg=awg,
+            conductors=conductors, pieces=[*(before.pieces if before else ()), *cuts],
         )  # fmt: skip
 
     def lacks(self, about: str, says: str) -> None:

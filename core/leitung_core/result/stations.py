@@ -16,12 +16,12 @@ from leitung_core.findings import STILL_TO_ENTER, Finding
 from leitung_core.plan.model import Plan
 from leitung_core.supply.judged import SupplyAt
 
-Name = Literal["site", "lines", "landings", "bench", "supply", "start-up", "handover"]
+Name = Literal["site", "lines", "landings", "bench", "supply", "load-out", "start-up", "handover"]
 State = Literal["unknown", "open", "stop", "done"]
 Progressed = Literal["lines", "start-up", "handover", "signed"]
 NAMES: dict[Name, str] = {
     "site": "Site", "lines": "Lines", "landings": "Landings", "bench": "Bench", "supply": "Supply",
-    "start-up": "Start-up", "handover": "Handover",
+    "load-out": "Load-out", "start-up": "Start-up", "handover": "Handover",
 }  # fmt: skip
 OF_BENCH = {wording.code for wording in WORDINGS.values()} | {
     "interlock-untried", "interlock-waived", "bench-assumed", "bench-unfed",
@@ -72,7 +72,13 @@ def planned(
     told: dict[Name, list[Finding]] = {name: [] for name in there}
     for row in findings:
         told[station_of(row)].append(row)
-    return [_at(name, told[name], begun) for name, begun in there.items()]
+    # What is packed is recorded, and nothing stands against it.
+    some = bool(plan.circuits or plan.cables or plan.devices)
+    packing = StationAt(
+        id="load-out", name=NAMES["load-out"], state="open" if some else "unknown",
+        says="to pack" if some else "nothing yet",
+    )  # fmt: skip
+    return [*(_at(name, told[name], begun) for name, begun in there.items()), packing]
 
 
 def _at(name: Name, rows: Sequence[Finding], begun: bool) -> StationAt:

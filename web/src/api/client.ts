@@ -84,6 +84,7 @@ export type StepOut = Schemas["StepOut"];
 export type PhaseOfWork = Schemas["PhaseOfWork"];
 export type Meaning = Schemas["Meaning"];
 export type MeterOut = Schemas["MeterOut"];
+export type Packing = Schemas["Packing"];
 export type PointOut = Schemas["PointOut"];
 export type Board = Schemas["Board"];
 export type InstallOut = Schemas["InstallOut"];

@@ -880,6 +880,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/packing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Packing
+         * @description The load-out of an install, and what of it is where.
+         */
+        get: operations["records_packing_packing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/packings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Packed
+         * @description Note that a row is on the truck, in the shop or still to be bought.
+         */
+        post: operations["records_packing_packed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/meters": {
         parameters: {
             query?: never;
@@ -1674,7 +1714,7 @@ export interface components {
              * Id
              * @enum {string}
              */
-            id: "site" | "lines" | "landings" | "bench" | "supply" | "start-up" | "handover";
+            id: "site" | "lines" | "landings" | "bench" | "supply" | "load-out" | "start-up" | "handover";
             /** Name */
             name: string;
             /**
@@ -6736,6 +6776,75 @@ export interface components {
             };
         };
         /**
+         * PackedRow
+         * @description A row of the load-out: how much of what, for which things of the plan, where it is.
+         *
+         *     changed: what the plan asks for since it was packed, in words.
+         */
+        PackedRow: {
+            /** Key */
+            key: string;
+            /** Group */
+            group: string;
+            /** Item */
+            item: string;
+            /** Amount */
+            amount: string;
+            /** Quantity */
+            quantity: number;
+            /** For */
+            for: string[];
+            /** Cut */
+            cut?: string | null;
+            /**
+             * Where
+             * @default none
+             * @enum {string}
+             */
+            where: "truck" | "shop" | "buy" | "none";
+            /** By */
+            by?: string | null;
+            /** Changed */
+            changed?: string | null;
+        };
+        /**
+         * Packing
+         * @description Everything to take along; what was packed and the plan asks for no more; what cannot be counted yet.
+         */
+        Packing: {
+            /** Rows */
+            rows: components["schemas"]["PackedRow"][];
+            /** Gone */
+            gone: string[];
+            /** Unknown */
+            unknown: components["schemas"]["Unknown"][];
+        };
+        /**
+         * Unknown
+         * @description Something of the plan that cannot be counted yet, and why.
+         */
+        Unknown: {
+            /** About */
+            about: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Pack
+         * @description Where a row is: on the truck, in the shop, still to be bought, or nowhere yet.
+         */
+        Pack: {
+            /** Noted At */
+            noted_at?: string | null;
+            /** Key */
+            key: string;
+            /**
+             * Where
+             * @enum {string}
+             */
+            where: "truck" | "shop" | "buy" | "none";
+        };
+        /**
          * MeterClass
          * @description A meter is off by at most a share of what it reads and some digits, in the unit that it reads.
          */
@@ -8682,6 +8791,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NewsOut"];
+                };
+            };
+        };
+    };
+    records_packing_packing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Packing"];
+                };
+            };
+        };
+    };
+    records_packing_packed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Packing"];
                 };
             };
         };

@@ -26,6 +26,7 @@ function onDemand<P>(fetchIt: () => Promise<ComponentType<P>>) {
 // What a roof needs first stands first.
 const StartUp = onDemand(async () => (await import("../features/startup/StartUp")).StartUp);
 const DeviceSheet = onDemand(async () => (await import("../features/landings/DeviceSheet")).DeviceSheet);
+const LoadOut = onDemand(async () => (await import("../features/loadout/LoadOut")).LoadOut);
 const Handover = onDemand(async () => (await import("../features/handover/Handover")).Handover);
 const Bench = onDemand(async () => (await import("../features/bench/Bench")).Bench);
 const Landings = onDemand(async () => (await import("../features/landings/Landings")).Landings);
@@ -173,6 +174,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
             <Lines plan={plan} readOnly={readOnly} history={history} onHistory={setHistory} at={at} onAt={setAt} />
           )}
           {station === "start-up" && <StartUp plan={plan} id={id} person={acting} />}
+          {station === "load-out" && <LoadOut plan={plan} id={id} canRecord={acting.may.includes("record")} />}
           {station === "handover" && <Handover plan={plan} id={id} person={acting} />}
           {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
           {station === "sheet" && <DeviceSheet plan={plan} id={id} canRecord={acting.may.includes("record")} />}

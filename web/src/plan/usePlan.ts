@@ -79,6 +79,11 @@ export function usePlan(id: string, username: string, at: number | null = null):
             void client.invalidateQueries({ queryKey: ["photos", id] });
             return;
           }
+          if (write.path.endsWith("/packings")) {
+            client.setQueryData(["packing", id], body);
+            void renewAnswer(`/api/installs/${id}/packing`, body);
+            return;
+          }
           const answer = body as PlanOut | NewsOut;
           if ("document" in answer) {
             const whole = complete(answer, client.getQueryData<PlanOut>(["plan", id]));

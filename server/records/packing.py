@@ -1,0 +1,123 @@
+"""Packing over HTTP: the load-out of an install, what of it is where, what the plan has changed since."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Annotated, Literal
+from uuid import UUID
+
+from accounts.models import User
+from accounts.roles import RECORD, allow, person
+from django.db import transaction
+from django.http import HttpRequest
+from installs.actions import find
+from installs.models import Install
+from installs.results import revision_at
+from leitung_core.errors import InputError, Problem
+from leitung_core.loadout.cuts import cuts
+from leitung_core.loadout.rows import LoadOut, Row, Unknown
+from leitung_core.loadout.take_off import load_out
+from leitung_core.loadout.written import amount, say_cut
+from leitung_core.plant.plant import Plant
+from leitung_core.units import say
+from ninja import Router
+from pydantic import BaseModel, Field
+
+from records.api import Noted
+from records.models import PackingEntry
+
+router = Router(tags=["packing"])
+Where = Literal["truck", "shop", "buy", "none"]
+
+
+class PackedRow(BaseModel):
+    """A row of the load-out: how much of what, for which things of the plan, where it is.
+
+    changed: what the plan asks for since it was packed, in words.
+    """
+
+    key: str
+    group: str
+    item: str
+    amount: str
+    quantity: float
+    for_: Annotated[list[str], Field(serialization_alias="for")]
+    cut: str | None = None
+    where: Where = "none"
+    by: str | None = None
+    changed: str | None = None
+
+
+class Packing(BaseModel):
+    """Everything to take along; what was packed and the plan asks for no more; what cannot be counted yet."""
+
+    rows: list[PackedRow]
+    gone: list[str]
+    unknown: list[Unknown]
+
+
+class Pack(Noted):
+    """Where a row is: on the truck, in the shop, still to be bought, or nowhere yet."""
+
+    key: Annotated[str, Field(max_length=40)]
+    where: Where
+
+
+@lru_cache(maxsize=64)
+def _taken(install_id: UUID, number: int) -> LoadOut:
+    found = revision_at(Install.objects.get(id=install_id), number)
+    return load_out(Plant(found.plan), found.result.circuits)
+
+
+def packing_of(install: Install) -> Packing:
+    """The load-out of an install as it stands, with what was packed of it."""
+    found = _taken(install.id, install.revision)
+    last = {row.key: row for row in PackingEntry.objects.filter(install=install).select_related("author")}
+    cut = {one.item: say_cut(one) for one in cuts(found)}
+    rows = [_row(row, last.get(row.key), cut.get(row.item)) for row in found.rows]
+    asked = {row.key for row in found.rows}
+    gone = [entry.item for key, entry in last.items() if key not in asked and entry.where == "truck"]
+    return Packing(rows=rows, gone=gone, unknown=found.unknown)
+
+
+def _row(row: Row, entry: PackingEntry | None, cut: str | None) -> PackedRow:
+    return PackedRow(
+        key=row.key, group=row.group, item=row.item, amount=amount(row), quantity=row.quantity, for_=row.for_, cut=cut,
+        where=entry.where if entry else "none",
+        by=entry.author.display_name if entry and entry.where != "none" else None, changed=_changed(row, entry),
+    )  # fmt: skip
+
+
+def _changed(row: Row, entry: PackingEntry | None) -> str | None:
+    """What is short, or too much, of what was put on the truck."""
+    if entry is None or entry.where != "truck" or entry.quantity == row.quantity:
+        return None
+    unit = " ft" if row.unit == "ft" else ""
+    more = row.quantity - entry.quantity
+    return f"{say(abs(more))}{unit} {'more' if more > 0 else 'fewer' if not unit else 'less'} than was packed"
+
+
+@transaction.atomic
+def pack(user: User, install_id: UUID, body: Pack) -> Packing:
+    """Note where a row is. Raises InputError for a row that the plan does not ask for (any more)."""
+    install = find(user, install_id)
+    row = next((row for row in _taken(install.id, install.revision).rows if row.key == body.key), None)
+    if row is None:
+        raise InputError(Problem("key", body.key, "is nothing that this plan asks for", "Load the page again."))
+    PackingEntry.objects.create(
+        company_id=user.company_id, install=install, revision=install.revision, author=user, noted_at=body.noted_at,
+        key=row.key, item=row.item[:200], quantity=row.quantity, where=body.where,
+    )  # fmt: skip
+    return packing_of(install)
+
+
+@router.get("/installs/{install_id}/packing", response=Packing, by_alias=True, exclude_none=True)
+def packing(request: HttpRequest, install_id: UUID) -> Packing:
+    """The load-out of an install, and what of it is where."""
+    return packing_of(find(person(request), install_id))
+
+
+@router.post("/installs/{install_id}/packings", response=Packing, by_alias=True, exclude_none=True)
+def packed(request: HttpRequest, install_id: UUID, body: Pack) -> Packing:
+    """Note that a row is on the truck, in the shop or still to be bought."""
+    return pack(allow(request, RECORD), install_id, body)

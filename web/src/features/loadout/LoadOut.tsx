@@ -1,0 +1,213 @@
+/** Load-out: everything that the plan takes along, packed row by row, also where there is no signal. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+
+import { api, data, type Packing } from "../../api/client";
+import type { PlanHandle } from "../../plan/usePlan";
+import { QUALIFIED } from "../../ui/caution";
+import { Mark, Message } from "../../ui/parts";
+import { sentence } from "../../ui/text";
+
+type Row = Packing["rows"][number];
+type Where = Row["where"];
+
+const PLACES: { value: Where; label: string }[] = [
+  { value: "none", label: "not packed" },
+  { value: "truck", label: "on the truck" },
+  { value: "shop", label: "in the shop" },
+  { value: "buy", label: "to buy" },
+];
+const NAMES: Record<string, string> = {
+  breaker: "Breakers",
+  disconnect: "Disconnects",
+  device: "Units and devices",
+  conductor: "Single conductors",
+  fitting: "Fittings",
+  support: "Straps and staples",
+  connector: "Connectors",
+  terminal: "Terminals",
+  label: "Labels",
+  consumable: "Consumables",
+  tool: "Tools",
+};
+const VIEWS = ["everything", "not packed", "to buy"] as const;
+
+interface Props {
+  plan: PlanHandle;
+  id: string;
+  canRecord: boolean;
+}
+
+export function LoadOut({ plan, id, canRecord }: Props) {
+  const client = useQueryClient();
+  const [view, setView] = useState<(typeof VIEWS)[number]>("everything");
+  const revision = plan.plan?.install.revision;
+  const query = useQuery({
+    queryKey: ["packing", id],
+    queryFn: async () =>
+      data(await api.GET("/api/installs/{install_id}/packing", { params: { path: { install_id: id } } })),
+  });
+  useEffect(() => {
+    void client.invalidateQueries({ queryKey: ["packing", id] });
+  }, [client, id, revision]);
+  const packing = query.data;
+  if (query.isError && !packing)
+    return (
+      <Message title="The load-out cannot be shown">
+        <p>Leitung does not answer. Nothing is lost.</p>
+      </Message>
+    );
+  if (!packing) return <p className="p-7 text-soft">Counting …</p>;
+  const here = new Map<string, Where>();
+  for (const write of plan.outbox.waiting) {
+    if (!write.path.endsWith("/packings")) continue;
+    const { key, where } = write.body as { key: string; where: Where };
+    here.set(key, where);
+  }
+  const rows = packing.rows.map((row) => ({ ...row, where: here.get(row.key) ?? row.where, waits: here.has(row.key) }));
+  const packed = rows.filter((row) => row.where === "truck").length;
+  const shown = rows.filter(
+    (row) =>
+      view === "everything" || (view === "to buy" ? row.where === "buy" : row.where !== "truck" || row.changed != null),
+  );
+  const groups = [...new Set(shown.map((row) => row.group))];
+  return (
+    <main className="mt-2 grow border-t border-rule">
+      <div className="mx-auto max-w-5xl px-5 pb-16 md:px-7">
+        <div className="mt-4 flex flex-wrap items-center gap-x-6 gap-y-1">
+          <p className="text-xl font-bold">
+            {packed} of {rows.length} on the truck
+          </p>
+          <p className="flex" role="group" aria-label="What is shown">
+            {VIEWS.map((name) => (
+              <button
+                key={name}
+                type="button"
+                aria-pressed={view === name}
+                className={`min-h-11 px-3 ${view === name ? "font-bold underline decoration-copper decoration-2 underline-offset-8" : "text-soft"}`}
+                onClick={() => setView(name)}
+              >
+                {name}
+              </button>
+            ))}
+          </p>
+          <p className="ml-auto flex gap-x-5">
+            {[
+              ["load-out.pdf", "Print it"],
+              ["load-out.csv", "List for the supplier"],
+            ].map(([file, name]) => (
+              <a
+                key={file}
+                className="inline-flex min-h-11 items-center underline"
+                href={`/api/installs/${id}/${String(file)}`}
+                target="_blank"
+                rel="noreferrer"
+              >
+                {name}
+              </a>
+            ))}
+          </p>
+        </div>
+        {rows.length === 0 && <p className="mt-6 text-soft">Nothing is drawn yet that could be taken along.</p>}
+        {rows.length > 0 && shown.length === 0 && <p className="mt-6 text-soft">Nothing left here.</p>}
+        {packing.gone.map((item) => (
+          <p key={item} className="mt-2 flex gap-2 text-warning">
+            <Mark severity="warning" />
+            On the truck, and the plan asks for it no more: {item}.
+          </p>
+        ))}
+        {groups.map((group) => (
+          <section key={group} aria-label={group}>
+            <h2 className="mt-6 text-lg font-bold">{NAMES[group] ?? sentence(group)}</h2>
+            <ul>
+              {shown
+                .filter((row) => row.group === group)
+                .map((row) => (
+                  <OneRow
+                    key={row.key}
+                    row={row}
+                    waits={row.waits}
+                    canRecord={canRecord}
+                    onPut={(where) => plan.record("packings", { key: row.key, where }, row.item)}
+                  />
+                ))}
+            </ul>
+          </section>
+        ))}
+        {packing.unknown.length > 0 && (
+          <section aria-label="Not counted yet">
+            <h2 className="mt-6 text-lg font-bold">Not counted yet</h2>
+            <ul>
+              {packing.unknown.map((row) => (
+                <li key={`${row.about} ${row.says}`} className="flex gap-2 border-t border-rule py-2 first:border-0">
+                  <span className="text-warning">
+                    <Mark severity="warning" />
+                  </span>
+                  <span>
+                    <b>{row.about.split("/")[1]}</b>: {row.says}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
+        <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{QUALIFIED}</p>
+      </div>
+    </main>
+  );
+}
+
+interface RowProps {
+  row: Row;
+  waits: boolean;
+  canRecord: boolean;
+  onPut: (where: Where) => void;
+}
+
+function OneRow({ row, waits, canRecord, onPut }: RowProps) {
+  const packed = row.where === "truck";
+  const names = [...new Set(row.for.map((about) => about.split("/")[1] ?? about))];
+  return (
+    <li className="flex items-center gap-3 border-t border-rule py-1 first:border-0 max-md:flex-wrap max-md:gap-y-0">
+      <label className="flex min-h-14 min-w-0 grow items-center gap-4 max-md:basis-full">
+        <input
+          type="checkbox"
+          className="size-7 shrink-0 accent-ink"
+          aria-label={`${row.amount} ${row.item}`}
+          disabled={!canRecord}
+          checked={packed}
+          onChange={(event) => onPut(event.target.checked ? "truck" : "none")}
+        />
+        <span className="w-16 shrink-0 text-right font-bold">{row.amount}</span>
+        <span className="min-w-0">
+          <span className={packed && !row.changed ? "text-soft" : "font-semibold"}>{row.item}</span>
+          <span className="block text-sm text-soft">
+            {names.slice(0, 5).join(", ")}
+            {names.length > 5 && ` and ${String(names.length - 5)} more`}
+          </span>
+          {row.cut && <span className="block text-sm text-soft">cut from {row.cut}</span>}
+          {row.changed && (
+            <span className="flex gap-2 font-semibold text-warning">
+              <Mark severity="warning" />
+              {row.changed}
+            </span>
+          )}
+          {waits && <span className="block text-sm text-soft">kept here, not sent yet</span>}
+        </span>
+      </label>
+      <select
+        aria-label={`Where ${row.item} is`}
+        className={`min-h-11 shrink-0 border-b-2 border-ink/50 bg-sheet px-1 max-md:mb-1 max-md:ml-[7.75rem] ${row.where === "buy" ? "font-bold" : ""}`}
+        disabled={!canRecord}
+        value={row.where}
+        onChange={(event) => onPut(event.target.value as Where)}
+      >
+        {PLACES.map(({ value, label }) => (
+          <option key={value} value={value}>
+            {label}
+          </option>
+        ))}
+      </select>
+    </li>
+  );
+}
