@@ -21,6 +21,7 @@ from pyvisa.resources import MessageBasedResource
 from meters.connected import Connected
 
 PATIENCE_S = 3
+SOLVING_S = 60  # a stand-in works out what it shows
 INFINITE, NO_NUMBER = 9.9e37, 9.905e37  # SCPI-99, 7.2.1.4 and 7.2.1.5: 9.9E37 is infinity, 9.91E37 no number
 
 
@@ -57,7 +58,7 @@ def _scpi(found: Connected, point: ReadingPoint) -> float:
     """Of a meter that speaks SCPI over TCP."""
     volts = "MEAS:VOLT:DC?" if point.dc else "MEAS:VOLT:AC?"
     asked = {"V": volts, "A": "MEAS:CURR:AC?", "Ω": "MEAS:RES?"}[point.unit]
-    with _open(found.host, found.port) as line:
+    with _open(found, found.port) as line:
         return float(line.query(asked))
 
 
@@ -65,7 +66,7 @@ def _modbus(found: Connected, point: ReadingPoint) -> float:
     """Of a meter whose figures stand in input registers, 32-bit floating point, the high word first."""
     if point.unit not in found.registers:
         raise OSError("no register for it")
-    client = ModbusTcpClient(found.host, port=found.port, timeout=PATIENCE_S, retries=0)
+    client = ModbusTcpClient(found.host, port=found.port, timeout=_patience_s(found), retries=0)
     try:
         if not client.connect():  # type: ignore[no-untyped-call]
             raise OSError("no connection")
@@ -80,12 +81,16 @@ def _modbus(found: Connected, point: ReadingPoint) -> float:
 OVER: dict[str, Measure] = {"scpi": _scpi, "modbus": _modbus}
 
 
+def _patience_s(found: Connected) -> int:
+    return SOLVING_S if found.stand_in else PATIENCE_S
+
+
 @contextmanager
-def _open(host: str, port: int) -> Iterator[MessageBasedResource]:
+def _open(found: Connected, port: int) -> Iterator[MessageBasedResource]:
     manager = pyvisa.ResourceManager("@py")
     line = manager.open_resource(
-        f"TCPIP::{host}::{port}::SOCKET", read_termination="\n", write_termination="\n", timeout=PATIENCE_S * 1000,
-        open_timeout=PATIENCE_S * 1000,
+        f"TCPIP::{found.host}::{port}::SOCKET", read_termination="\n", write_termination="\n",
+        timeout=_patience_s(found) * 1000, open_timeout=PATIENCE_S * 1000,
     )  # fmt: skip
     assert isinstance(line, MessageBasedResource)
     try:
@@ -96,13 +101,13 @@ def _open(host: str, port: int) -> Iterator[MessageBasedResource]:
 
 def _still_there(instrument: Connected, point: ReadingPoint) -> bool:
     """Whether a stand-in's leads lie where they were laid: it serves everybody."""
-    with _open(instrument.host, instrument.tell_port or instrument.port) as line:
+    with _open(instrument, instrument.tell_port or instrument.port) as line:
         return bool(line.query("STAN:POIN?") == point.key)
 
 
 def _tell(instrument: Connected, point: ReadingPoint, document: dict[str, Any]) -> None:
     """Lay a stand-in's leads: the plan as it was built, and the point."""
     plan = base64.b64encode(zlib.compress(json.dumps(document).encode())).decode()
-    with _open(instrument.host, instrument.tell_port or instrument.port) as line:
+    with _open(instrument, instrument.tell_port or instrument.port) as line:
         if line.query(f"STAN:PLAN {plan}") != "OK" or line.query(f"STAN:POIN {point.key}") != "OK":
             raise OSError("the stand-in has no such point")

@@ -135,7 +135,7 @@ def test_what_is_taken_lies_in_its_band_and_outside_with_a_mistake_hidden(
     system = next(system for system in systems_of(Plant(read_plan(plan))) if "AH-1" in system.devices)
     shows = next(test for test in dead_tests(system) or () if f"{test.a}-{test.b}.ohms" == ohms)
     hidden = mistakes(system)[min(shows.exposes)]
-    with _open(stand_ins[0].host, stand_ins[0].port) as line:
+    with _open(stand_ins[0], stand_ins[0].port) as line:
         assert line.query(f"STAN:MIST {hidden.id}") == "OK"
         value = api.post(url, {"key": ohms, "meter": stand_ins[0].id}).json()["value"]
         assert judge_reading(points[ohms], value) == "outside", (hidden.id, value)
