@@ -190,7 +190,7 @@ def test_the_whole_line_by_keyboard(workshop: Page) -> None:
     expect(page.get_by_role("dialog")).to_contain_text("bring back")
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_have_count(0)
-    page.keyboard.press("6")
+    page.keyboard.press("7")
     expect(page.get_by_text("Do not energise")).to_be_visible()
 
 

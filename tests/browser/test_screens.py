@@ -157,7 +157,7 @@ def test_every_screen_fits_a_phone_and_its_targets_a_glove(open_as: SignIn) -> N
         "els => els.map(e => e.closest('label') ?? e)"
         ".filter(e => e.getBoundingClientRect().height < 44 && e.offsetParent).map(e => e.outerHTML)"
     )
-    places = {"1": "site", "2": "lines", "5": "supply", "6": "start-up", "7": "handover"}
+    places = {"1": "site", "2": "lines", "5": "supply", "6": "load-out", "7": "start-up", "8": "handover"}
     for station, address in places.items():
         if f"/{address}" not in page.url:
             # The address changes at once, the screen when its code has come.

@@ -84,7 +84,7 @@ def test_a_plan_is_checked_by_the_command_line_and_carried_to_another_company(op
     page = open_as()
     install(page, "Bindery workshop")
     shown = page.get_by_role("list", name="Findings").inner_text()
-    page.keyboard.press("7")
+    page.keyboard.press("8")
     with page.expect_download() as download:
         page.get_by_role("link", name="Export the plan").click()
     file = tmp_path / download.value.suggested_filename
@@ -124,3 +124,31 @@ def test_what_has_to_be_open_is_worked_out_from_the_whole_network(open_as: SignI
     expect(found).to_contain_text("breaker B-FD1")
     expect(found).to_contain_text("Or: main of MP, Main panel")
     expect(found).to_contain_text("the solver finds it dead")
+
+
+def test_a_reading_keeps_the_meter_in_hand_and_says_what_it_means(open_as: SignIn) -> None:
+    page = open_as(viewport=PHONE)
+    install(page, "Ticket kiosk")
+    page.goto(f"/installs/{page.url.split('/')[4]}/start-up?part=circuits/MS-1")
+    page.get_by_role("button", name="Read the volts at the open disconnect").click()
+    page.get_by_label("Meter in hand").select_option(label="another meter …")
+    page.get_by_label("What it is called").fill("clamp meter")
+    page.get_by_label("Serial number").fill("7714")
+    page.get_by_label("Calibrated on").fill("2020-02-03")
+    page.get_by_role("button", name="Add it").click()
+    expect(page.get_by_text("Calibrated more than a year before.")).to_be_visible()
+    page.get_by_label("L1 to L2 at the disconnect, V").fill("120")
+    page.get_by_label("Why is it done before what it needs").first.fill("tried by itself")
+    page.get_by_role("button", name="Record", exact=True).first.click()
+    expect(page.get_by_text("Half: one line is open, or lies on the neutral.")).to_be_visible()
+    expect(page.get_by_text("clamp meter 7714, ± 1 % and 0.3 V, calibrated 2020-02-03")).to_be_visible()
+    # The device keeps which one is in hand.
+    page.reload()
+    page.get_by_role("button", name="Read the volts at the open disconnect").click()
+    expect(page.get_by_label("Meter in hand")).to_contain_text("clamp meter 7714")
+    page.get_by_role("button", name="Something is put in for a while").click()
+    page.get_by_label("What is put in").fill("Bridge R to Y1")
+    page.get_by_role("button", name="Note it").click()
+    expect(page.get_by_role("region", name="Put in for a while")).to_contain_text("Ines Tarn takes it out")
+    page.get_by_role("button", name="It is out again").click()
+    expect(page.get_by_text("Bridge R to Y1")).to_have_count(0)
