@@ -13,7 +13,7 @@ from leitung_core.commissioning.tests import FunctionalTest
 from leitung_core.control.system import systems_of
 from leitung_core.loadout.cuts import cuts
 from leitung_core.loadout.take_off import load_out
-from leitung_core.loadout.written import amount, say_cut
+from leitung_core.loadout.written import amount, cuts_in_words
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
 from leitung_core.result import check_and_brief
@@ -152,7 +152,7 @@ def loadout(plan: FileArgument, as_json: JsonOption = False) -> None:
                     "unknown": [row.model_dump(mode="json") for row in found.unknown],
                     "cuts": [cut.model_dump(mode="json") for cut in cuts(found)]})  # fmt: skip
     else:
-        group, cut = "", {one.item: say_cut(one) for one in cuts(found)}
+        group, cut = "", cuts_in_words(found)
         for row in found.rows:
             if row.group != group:
                 group = row.group

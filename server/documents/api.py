@@ -18,11 +18,12 @@ from leitung_core.validation import Id
 from leitung_core.wiring.lists import write_labels, write_list
 from ninja import Query, Router, Status
 from pydantic import BaseModel
+from records.packing import taken_along
 
 from documents.bag import write_bag
 from documents.control import control_pdf
 from documents.landings import conductor_labels_pdf, landings_pdf
-from documents.loadout import loadout_pdf, taken_along
+from documents.loadout import loadout_pdf
 from documents.package import directory_pdf, labels_pdf, schedule_pdf
 from documents.record import record_pdf
 from documents.trials import trials_pdf
@@ -146,7 +147,7 @@ def printed_load_out(request: HttpRequest, install_id: UUID) -> HttpResponse:
 def load_out_list(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """What the install takes along, as a list for the supplier."""
     found = actions.checked(actions.find(person(request), install_id))
-    return _list(write_load_out(taken_along(found)), f"{found.plan.name} load-out")
+    return _list(write_load_out(taken_along(found.revision)), f"{found.plan.name} load-out")
 
 
 @router.get("/installs/{install_id}/landings.csv", response={200: str})

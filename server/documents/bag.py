@@ -21,8 +21,7 @@ from leitung_core.wiring.lists import write_labels, write_list
 from photos.models import Photo
 from records.digest import content, covered_by
 from records.models import Signature
-
-from documents.loadout import taken_along
+from records.packing import taken_along
 
 READ_ME = f"""An install's plan, record and photos as open files.
 
@@ -78,7 +77,7 @@ def _fill(found: Checked, folder: Path) -> None:
     plant = Plant(found.plan)
     lists = folder / "lists"
     lists.mkdir()
-    (lists / "load-out.csv").write_text(write_load_out(taken_along(found)), "utf-8")
+    (lists / "load-out.csv").write_text(write_load_out(taken_along(found.revision)), "utf-8")
     (lists / "landings.csv").write_text(write_list(plant), "utf-8")
     (lists / "conductor-labels.csv").write_text(write_labels(plant), "utf-8")
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import lru_cache
 from typing import Annotated, Literal
 from uuid import UUID
@@ -12,12 +13,11 @@ from django.db import transaction
 from django.http import HttpRequest
 from installs.actions import find
 from installs.models import Install
-from installs.results import revision_at
+from installs.results import Revision, revision_at
 from leitung_core.errors import InputError, Problem
-from leitung_core.loadout.cuts import cuts
 from leitung_core.loadout.rows import LoadOut, Row, Unknown
 from leitung_core.loadout.take_off import load_out
-from leitung_core.loadout.written import amount, say_cut
+from leitung_core.loadout.written import amount, cuts_in_words
 from leitung_core.plant.plant import Plant
 from leitung_core.units import say
 from ninja import Router
@@ -63,17 +63,22 @@ class Pack(Noted):
     where: Where
 
 
-@lru_cache(maxsize=64)
-def _taken(install_id: UUID, number: int) -> LoadOut:
-    found = revision_at(Install.objects.get(id=install_id), number)
+def taken_along(found: Revision) -> LoadOut:
+    """The load-out of a revision."""
     return load_out(Plant(found.plan), found.result.circuits)
+
+
+@lru_cache(maxsize=64)
+def _counted(install_id: UUID, number: int) -> tuple[LoadOut, Mapping[str, str]]:
+    """The load-out of a revision, and from which rolls each item is cut: the same for every row that is packed."""
+    taken = taken_along(revision_at(Install.objects.get(id=install_id), number))
+    return taken, cuts_in_words(taken)
 
 
 def packing_of(install: Install) -> Packing:
     """The load-out of an install as it stands, with what was packed of it."""
-    found = _taken(install.id, install.revision)
+    found, cut = _counted(install.id, install.revision)
     last = {row.key: row for row in PackingEntry.objects.filter(install=install).select_related("author")}
-    cut = {one.item: say_cut(one) for one in cuts(found)}
     rows = [_row(row, last.get(row.key), cut.get(row.item)) for row in found.rows]
     asked = {row.key for row in found.rows}
     gone = [entry.item for key, entry in last.items() if key not in asked and entry.where == "truck"]
@@ -101,7 +106,8 @@ def _changed(row: Row, entry: PackingEntry | None) -> str | None:
 def pack(user: User, install_id: UUID, body: Pack) -> Packing:
     """Note where a row is. Raises InputError for a row that the plan does not ask for (any more)."""
     install = find(user, install_id)
-    row = next((row for row in _taken(install.id, install.revision).rows if row.key == body.key), None)
+    found, _ = _counted(install.id, install.revision)
+    row = next((row for row in found.rows if row.key == body.key), None)
     if row is None:
         raise InputError(Problem("key", body.key, "is nothing that this plan asks for", "Load the page again."))
     PackingEntry.objects.create(

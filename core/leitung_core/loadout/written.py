@@ -23,13 +23,18 @@ def write_load_out(found: LoadOut) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
-    cut = {one.item: say_cut(one) for one in cuts(found)}
+    cut = cuts_in_words(found)
     for row in found.rows:
         cells = row.group, f"{row.quantity:g}", row.unit, row.item, " ".join(row.for_), cut.get(row.item, "")
         writer.writerow([harmless(cell) for cell in cells])
     for lacking in found.unknown:
         writer.writerow([harmless(cell) for cell in ("not known", "", "", lacking.says, lacking.about, "")])
     return out.getvalue()
+
+
+def cuts_in_words(found: LoadOut) -> dict[str, str]:
+    """From which rolls each item is cut, by the item."""
+    return {one.item: say_cut(one) for one in cuts(found)}
 
 
 def say_cut(cut: Cut) -> str:
