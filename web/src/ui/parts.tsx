@@ -50,3 +50,13 @@ export function Message({ title, children }: { title: string; children?: ReactNo
     </div>
   );
 }
+
+/** In the place of a screen that the server did not give. */
+export function NotShown({ what, children }: { what: string; children?: ReactNode }) {
+  return (
+    <Message title={`${what} cannot be shown`}>
+      <p>Leitung does not answer. Nothing is lost.</p>
+      {children}
+    </Message>
+  );
+}

@@ -3,7 +3,7 @@ import { type SubmitEvent, useState } from "react";
 
 import type { Person, RecordOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
-import { Button, Mark, Message } from "../../ui/parts";
+import { Button, Mark, NotShown } from "../../ui/parts";
 import { PhotoStrip } from "../../ui/PhotoStrip";
 import { when } from "../../ui/when";
 import { useRecord } from "../../plan/useRecord";
@@ -20,12 +20,7 @@ const field = "min-h-11 border-b-2 border-ink/50 bg-sheet px-2 focus:border-copp
 export function Handover({ plan, id, person }: Props) {
   const query = useRecord(id);
   const record = query.data;
-  if (query.isError && !record)
-    return (
-      <Message title="The record cannot be shown">
-        <p>Leitung does not answer. Nothing is lost.</p>
-      </Message>
-    );
+  if (query.isError && !record) return <NotShown what="The record" />;
   if (!record) return <p className="p-7 text-soft">Reading the record …</p>;
   const { install } = record;
   return (

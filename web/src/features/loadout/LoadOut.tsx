@@ -5,7 +5,7 @@ import { useEffect, useState } from "react";
 import { api, data, type Packing } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { QUALIFIED } from "../../ui/caution";
-import { Mark, Message } from "../../ui/parts";
+import { Mark, NotShown } from "../../ui/parts";
 import { sentence } from "../../ui/text";
 
 type Row = Packing["rows"][number];
@@ -51,12 +51,7 @@ export function LoadOut({ plan, id, canRecord }: Props) {
     void client.invalidateQueries({ queryKey: ["packing", id] });
   }, [client, id, revision]);
   const packing = query.data;
-  if (query.isError && !packing)
-    return (
-      <Message title="The load-out cannot be shown">
-        <p>Leitung does not answer. Nothing is lost.</p>
-      </Message>
-    );
+  if (query.isError && !packing) return <NotShown what="The load-out" />;
   if (!packing) return <p className="p-7 text-soft">Counting …</p>;
   const here = new Map<string, Where>();
   for (const write of plan.outbox.waiting) {

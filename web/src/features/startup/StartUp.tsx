@@ -5,7 +5,7 @@ import type { Person, RecordOut, StepOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { idOf } from "../../plan/workPart";
 import { useOthers, useRecord } from "../../plan/useRecord";
-import { Button, Mark, Message } from "../../ui/parts";
+import { Button, Mark, Message, NotShown } from "../../ui/parts";
 import { PhotoStrip } from "../../ui/PhotoStrip";
 import { SettingRow } from "../../ui/SettingRow";
 import { Keep } from "./Keep";
@@ -32,12 +32,11 @@ export function StartUp({ plan, id, person }: Props) {
   const record = query.data;
   if (query.isError && !record)
     return (
-      <Message title="The record cannot be shown">
-        <p>Leitung does not answer. Nothing is lost.</p>
+      <NotShown what="The record">
         <Button className="mt-4" onClick={() => void query.refetch()}>
           Try again
         </Button>
-      </Message>
+      </NotShown>
     );
   if (!record) return <p className="p-7 text-soft">Reading the record …</p>;
   const course = courseOf(record, plan);
