@@ -10,6 +10,7 @@ import { moment } from "../../drawing/start";
 import { type Logged, StartDrawing } from "../../drawing/StartDrawing";
 import { merge } from "../../plan/merge";
 import type { PlanHandle } from "../../plan/usePlan";
+import { AtRest } from "../../ui/atRest";
 import { Findings } from "../../ui/Findings";
 import { WHO } from "../../ui/caution";
 import { inWords } from "../../ui/inWords";
@@ -128,9 +129,10 @@ function Fed({ at, group, plan, server, readOnly, canRecord, onChoose }: FedProp
     at: trial?.calls.find((call) => call.load === load)?.at_s ?? null,
   }));
   const load = at.loads.find(({ id: key }) => key === selected);
-  const drop = useAtRest((key: string, moment: number) =>
-    plan.change(callOf(at, key, moment), `Call ${key} at ${String(moment)} s on ${at.name}`),
-  );
+  const [rest] = useState(() => new AtRest(AT_REST_MS));
+  useEffect(() => rest.watch(window), [rest]);
+  const drop = (key: string, moment: number) =>
+    rest.later(() => plan.change(callOf(at, key, moment), `Call ${key} at ${String(moment)} s on ${at.name}`));
   const again = () => {
     setDraft(null);
     setBefore(null);
@@ -285,16 +287,8 @@ function laid(course: readonly Logged[], event: LogEvent, picture: StartPicture)
   return course.map((entry) => ({ ...entry, t_s: entry.t_s - event.at_s + from }));
 }
 
-const AT_REST_MS = 500;
-
-/** Carried out once nothing more comes for a moment: steps of a key are one change of the plan. */
-function useAtRest(act: (key: string, moment: number) => void) {
-  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
-  return (key: string, moment: number) => {
-    clearTimeout(timer.current);
-    timer.current = setTimeout(() => act(key, moment), AT_REST_MS);
-  };
-}
+// Steps of a key are one change of the plan.
+const AT_REST_MS = 1000;
 
 /** After a change of the plan the run that stood before it is drawn beneath the new one. */
 function useBeforeOf(
