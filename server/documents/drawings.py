@@ -33,6 +33,11 @@ def draw_starts(found: Checked, pictures: dict[str, Any], width: int) -> dict[st
     return _draw(found, width, "starts", pictures=pictures)
 
 
+def draw_readings(found: Checked, readings: list[dict[str, Any]], width: int) -> dict[str, str]:
+    """One SVG by reading: its bounds, what is expected, what was read."""
+    return _draw(found, width, "readings", readings=readings) if readings else {}
+
+
 def _draw(found: Checked, width: int, what: str, **more: Any) -> dict[str, str]:
     data = {
         **more,

@@ -20,7 +20,7 @@ from records.digest import content, covered_by
 from records.models import Signature
 from records.out import RecordOut, record_out
 
-from documents.drawings import draw_lines
+from documents.drawings import draw_lines, draw_readings
 from documents.paper import WIDTH_PX, heading, pdf
 
 ATTACHED = "leitung-record.json"
@@ -64,7 +64,7 @@ def _context(found: Checked, user: User) -> dict[str, Any]:
         "steps": record.steps,
         "done": sum(step.done for step in record.steps),
         "cautions": list(dict.fromkeys(step.caution for step in record.steps if step.caution)),
-        "readings": _readings(record),
+        "readings": _readings(found, record),
         "tests": record.tests,
         "trials": [trial for trial in record.trials if trial.entries],
         "set_up": record.set_up,
@@ -152,8 +152,24 @@ def figures(result: CircuitResult | None) -> list[dict[str, str]]:
     ]
 
 
-def _readings(record: RecordOut) -> list[dict[str, Any]]:
-    return [
-        {"text": point.text, "should": point.should, "entries": point.entries}
-        for point in record.readings if point.unit != "Ω" or point.entries
-    ]  # fmt: skip
+def _readings(found: Checked, record: RecordOut) -> list[dict[str, Any]]:
+    """The readings by part of the work: those that were taken, drawn as on the screen, and what else is to be read."""
+    drawn = draw_readings(found, [
+        {"key": point.key, "low": point.low, "high": point.high, "expected": point.expected, "unit": point.unit,
+         "basis": point.basis, "value": point.entries[-1].value}
+        for point in record.readings
+        if point.entries and point.low is not None and point.high is not None and point.unit not in ("Ω", "MΩ")
+    ], WIDTH_PX)  # fmt: skip
+    parts = []
+    for part in record.parts:
+        mine = [point for point in record.readings if point.about == part.about]
+        taken = [{"text": point.text, "should": point.should, "void": point.void, "entries": point.entries,
+                  "svg": drawn.get(point.key, "")} for point in mine if point.entries]  # fmt: skip
+        missing = [point for point in mine if not point.entries]
+        # What the ohmmeter is asked is many pairs: how many of them are left says it.
+        open_ = [point.text for point in missing if point.unit != "Ω"]
+        ohms = len(missing) - len(open_)
+        if ohms:
+            open_.append(f"{ohms} pairs by the ohmmeter")
+        parts.append({"id": part.about.partition("/")[2], "name": part.name, "taken": taken, "open": open_})
+    return [part for part in parts if part["taken"] or part["open"]]

@@ -12,7 +12,7 @@ from django.db.models import QuerySet
 from django.utils import timezone
 from leitung_core.errors import InputError, Problem
 from leitung_core.instruments.classes import MeterClass, Unit
-from leitung_core.instruments.stand_in import meters as usual
+from leitung_core.instruments.stand_in import usual
 from problems import Refused, not_found
 
 from meters.connected import Connected, connected
@@ -26,14 +26,15 @@ def of_company(user: User) -> QuerySet[Meter]:
     return Meter.objects.filter(company_id=user.company_id, retired_at=None)
 
 
-def note(user: User, name: str, serial: str, classes: Mapping[Unit, MeterClass], calibrated_on: date | None) -> Meter:
-    """A meter of the company; where a class is not given, that of meters of the trade."""
+def note(
+    user: User, name: str, serial: str, classes: Mapping[Unit, MeterClass], calibrated_on: date | None,
+    reads: Unit | None = None,
+) -> Meter:  # fmt: skip
+    """A meter of the company; without classes one of the trade's, of those that are bought for what it reads."""
     if of_company(user).count() >= MOST:
         raise Refused(422, "too-many", f"A company keeps {MOST} meters at most. Retire some first.")
     _not_to_come(calibrated_on)
-    kept: dict[str, Any] = {unit: found.model_dump() for unit, found in classes.items()} or {
-        unit: {"share": found.share, "digits": found.digits} for unit, found in usual().items()
-    }
+    kept: dict[str, Any] = {unit: found.model_dump() for unit, found in (classes or usual(reads)).items()}
     return Meter.objects.create(
         company_id=user.company_id, name=name, serial=serial, classes=kept, calibrated_on=calibrated_on
     )

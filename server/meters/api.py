@@ -44,11 +44,12 @@ class MeterOut(BaseModel):
 
 
 class NewMeter(BaseModel):
-    """A meter of the company; without classes it is taken as one of the trade."""
+    """A meter of the company; without classes it is taken as one of the trade, bought for what it `reads`."""
 
     name: Short
     serial: Annotated[str, Field(max_length=80)] = ""
     classes: dict[Unit, MeterClass] = {}
+    reads: Unit | None = None
     calibrated_on: date | None = None
 
 
@@ -100,7 +101,7 @@ def meters(request: HttpRequest) -> list[MeterOut]:
 def note(request: HttpRequest, body: NewMeter) -> Status[MeterOut]:
     """Note a meter of the company."""
     user = allow(request, RECORD)
-    found = actions.note(user, body.name.strip(), body.serial.strip(), body.classes, body.calibrated_on)
+    found = actions.note(user, body.name.strip(), body.serial.strip(), body.classes, body.calibrated_on, body.reads)
     return Status(201, meter_out(found))
 
 

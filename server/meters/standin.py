@@ -22,7 +22,8 @@ from typing import Any
 from leitung_core.commissioning.judge import OPEN_OHMS
 from leitung_core.commissioning.steps import ReadingPoint
 from leitung_core.control.system import systems_of, whole
-from leitung_core.instruments.stand_in import StandIn, meters
+from leitung_core.instruments.classes import Unit
+from leitung_core.instruments.stand_in import StandIn, usual
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
 from leitung_core.result import check_and_brief
@@ -34,7 +35,7 @@ LONGEST_LINE = 4_000_000
 MOST_PLAN = 8_000_000
 IDENTITY = "Leitung,Stand-in meter,0,1"
 OVER_RANGE = "+9.9E+37"
-REGISTERS = {"V": 0, "A": 2}
+REGISTERS: dict[Unit, int] = {"V": 0, "A": 2}
 
 
 @dataclass
@@ -136,7 +137,7 @@ def device(bench: Bench) -> SimDevice:
 def said(scpi: int, modbus: int) -> list[dict[str, Any]]:
     """Both as instruments that can be reached."""
     at = {"host": "127.0.0.1", "stand_in": True, "tell_port": scpi}
-    classes = {unit: {"share": found.share, "digits": found.digits} for unit, found in meters().items()}
+    classes = {unit: found.model_dump() for unit, found in usual().items()}
     meter = {"id": "stand-in-meter", "name": "stand-in meter", "protocol": "scpi", "port": scpi, "classes": classes}
     power = {"id": "stand-in-power-meter", "name": "stand-in power meter", "protocol": "modbus", "port": modbus,
              "classes": {unit: classes[unit] for unit in REGISTERS}, "registers": REGISTERS}  # fmt: skip

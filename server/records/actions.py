@@ -261,7 +261,7 @@ def read_value(
     if standing:
         _reason_for("a correction", reason)
     passed = _passed(found, step, reason)
-    values = standing_values(found.install) | {key: value}
+    values = standing_values(found.install, found.brief.start_up) | {key: value}
     judged = judge_readings([p for p in found.brief.start_up.readings if p.about == point.about], values)[key]
     Reading.objects.create(
         **_entry(user, found, noted_at),
@@ -274,6 +274,7 @@ def read_value(
         verdict=judged.verdict,
         passed=passed,
         meter=as_used(user, meter, point.unit),
+        wiring=point.wiring,
         corrects=standing,
         reason=reason,
     )

@@ -39,7 +39,7 @@ FURTHER: dict[str, tuple[str, ...]] = {
 }  # fmt: skip
 FURTHER_SINCE = 3
 SINCE_4: dict[str, tuple[str, ...]] = {
-    "trials": ("passed",), "readings": ("meter",), "open_items": ("temporary", "about"),
+    "trials": ("passed",), "readings": ("meter", "wiring"), "open_items": ("temporary", "about"),
     "landings": ("passed", "reason"), "tests": ("wiring",),
 }  # fmt: skip
 

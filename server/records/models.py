@@ -87,7 +87,7 @@ class LandingEntry(Record):
 class Reading(Record):
     """A measured value with the bounds that stood then. A correction is a new entry that names the one it corrects.
 
-    `meter`: with what it was read, as that was then; empty where nobody said.
+    `meter`: with what it was read, as that was then; empty where nobody said. `wiring`: how its system was wired then.
     """
 
     key = models.CharField(max_length=120)
@@ -99,6 +99,7 @@ class Reading(Record):
     verdict = models.CharField(max_length=8)
     passed = models.JSONField(default=list, db_default=NOTHING)
     meter = models.JSONField(default=dict, db_default=NO_METER)
+    wiring = models.CharField(max_length=16, blank=True, default="", db_default="")
     corrects = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="corrected_by")
     reason = models.CharField(max_length=200, blank=True)
 

@@ -105,9 +105,13 @@ class ReadingOut(BaseModel):
 
 
 class PointOut(ReadingPoint):
-    """A reading point with its entries, oldest first; the last stands. `should`: what it should read, in words."""
+    """A reading point with its entries, oldest first; the last stands. `should`: what it should read, in words.
+
+    void: it was read, and the system is wired otherwise since: it counts no more.
+    """
 
     should: str | None = None
+    void: bool = False
     entries: list[ReadingOut]
 
 
@@ -429,12 +433,15 @@ def _steps(install_id: UUID, steps: list[StartStep], brief: Brief, standing: Rec
 
 def _readings(install_id: UUID, points: list[ReadingPoint]) -> list[PointOut]:
     rows = _by_key(Reading, install_id, points, lambda row: row)
-    standing = {key: entries[-1].value for key, entries in rows.items()}
-    judged = judge_readings(points, standing)
+    last = {key: entries[-1] for key, entries in rows.items()}
+    void = {point.key for point in points
+            if (row := last.get(point.key)) is not None and not holds(row.wiring, point.wiring)}  # fmt: skip
+    judged = judge_readings(points, {key: row.value for key, row in last.items() if key not in void})
     return [
         PointOut(
             **point.model_dump(),
             should=say_bounds(point),
+            void=point.key in void,
             entries=_entries(point, rows.get(point.key, []), judged.get(point.key)),
         )
         for point in points

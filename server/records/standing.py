@@ -15,7 +15,7 @@ from records.models import LandingEntry, OpenItem, Reading, SettingEntry, StepEn
 
 def recorded(install: Install, startup: StartUp) -> Recorded:
     """The standing records of an install, judged by its plan as it is now."""
-    judged = judge_readings(startup.readings, standing_values(install))
+    judged = judge_readings(startup.readings, standing_values(install, startup))
     wanted = {item.key: item.value for item in startup.set_up}
     wired = {test.key: test.wiring for test in startup.tests}
     made = {
@@ -41,7 +41,7 @@ def recorded(install: Install, startup: StartUp) -> Recorded:
 
 
 def holds(then: str, now: str) -> bool:
-    """Whether what was tried on a system still counts: it is wired as it was. Of an earlier release nobody knows."""
+    """Whether what was tried or read on a system counts: it is wired as it was. Of an earlier release nobody knows."""
     return not then or then == now
 
 
@@ -50,9 +50,11 @@ def trials_made(install: Install) -> dict[str, str]:
     return {key: outcome for key, (outcome,) in _last(TrialEntry, install, "outcome").items()}
 
 
-def standing_values(install: Install) -> dict[str, float]:
-    """The readings that stand, by key."""
-    return dict(Reading.objects.filter(install=install, corrected_by=None).values_list("key", "value"))
+def standing_values(install: Install, startup: StartUp) -> dict[str, float]:
+    """The readings that stand, by key; what was read of a system that is wired otherwise since does not."""
+    wired = {point.key: point.wiring for point in startup.readings}
+    rows = Reading.objects.filter(install=install, corrected_by=None).values_list("key", "value", "wiring")
+    return {key: value for key, value, wiring in rows if holds(wiring, wired.get(key, ""))}
 
 
 def _done(model: type[Model], install: Install) -> frozenset[str]:

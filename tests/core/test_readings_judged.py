@@ -165,3 +165,17 @@ def test_what_a_reading_outside_means_is_told_with_the_next_one(
 def test_no_reading_outside_is_left_without_a_meaning_and_none_within_has_one(tells: Tells, share: float) -> None:
     (found,) = judged([point("x", tells=tells, expected=100, low=95, high=105)], round(share * 100, 3))
     assert (found.meaning is None) == (found.verdict == "within")
+
+
+@pytest.mark.parametrize(
+    ("kw", "verdict", "words"),
+    [
+        # 240 V x 20 A = 4.8 kVA; at least half of it, at most 3 % more than all of it.
+        (4.4, "within", "That is a power factor of 0.92."), (2.4, "within", "That is a power factor of 0.5."),
+        (2.3, "outside", "That is a power factor of 0.48."), (5.0, "outside", "That is a power factor of 1.04."),
+    ],
+)  # fmt: skip
+def test_a_power_is_held_against_the_volts_and_amps_just_read(kw: float, verdict: str, words: str) -> None:
+    power = point("power", unit="kW", phases=1, power_factor=0.5, volts_key="C.L1-L2", amps_key="C.amps", low=0, high=9)
+    *_, found = judged([point("L1-L2"), point("amps", unit="A"), power], 240, 20, kw)
+    assert (found.verdict, found.said.endswith(words)) == (verdict, True), found.said

@@ -305,6 +305,17 @@ def test_a_test_is_void_once_its_system_is_wired_otherwise(api: Api, plant: str)
     def black(terminal: str) -> dict[str, Any]:
         return {"cables": {"LC-2": {"conductors": {"black": {"b": {"terminal": terminal}}}}}}
 
+    record = api.get(f"{plant}/record").json()
+    control = next(row for row in record["readings"] if row["about"] == f"devices/{VAULT}" and row["unit"] == "V")
+    read = {"key": control["key"], "value": round(control["expected"], 1), "reason": "before its turn"}
+    assert entry(api.post(f"{plant}/readings", read), "readings", control["key"])["entries"]
+
+    def is_void() -> bool:
+        return bool(entry(api.get(f"{plant}/record"), "readings", control["key"])["void"])
+
     assert after(1, {"cables": {"LC-1": {"route": {"r1": {"length_ft": 12}}}}}) == ("passed", False, True)
+    assert not is_void()
     assert after(2, black("LU-1.pri.P240")) == (None, True, False)
+    assert is_void()
     assert after(3, black("LU-1.pri.P208")) == ("passed", False, True)
+    assert not is_void()

@@ -70,6 +70,8 @@ def say_verdict(point: ReadingPoint, value: float) -> str:
     if point.unit == "Ω":
         found = "Joined, and should not be" if exact(value) < exact(point.low) else "Not joined, and should be"
         return " ".join([f"{found}: {bounds}. Find out why before there is power.", *_may_be(point)])
+    if point.unit == "MΩ" and exact(value) < exact(point.low):
+        return " ".join([f"Below {bounds}. Find out why before there is power.", *_may_be(point)])
     where = "Below" if exact(value) < exact(point.low) else "Above"
     return f"{where} {bounds}. Switch off and find out why before you go on."
 
@@ -90,6 +92,8 @@ def say_bounds(point: ReadingPoint) -> str | None:
         return None
     if point.unit == "Ω":
         return f"over {say(low)} Ω" if high >= OPEN_OHMS else f"at most {say(high)} Ω"
+    if point.unit == "MΩ":
+        return f"at least {say(low)} MΩ"
     return f"{say(low)} to {say(high)} {point.unit}"
 
 
@@ -107,8 +111,10 @@ def _judged(point: ReadingPoint, values: Mapping[str, float], doubt: str | None)
 
 
 def _at_volts(point: ReadingPoint, values: Mapping[str, float]) -> ReadingPoint:
-    """The point at the volts that were read: what heat draws goes with them in proportion."""
+    """The point at the volts that were read: what heat draws goes with them in proportion, what is taken with amps."""
     read = values.get(point.volts_key or "")
+    if point.power_factor is not None:
+        return _at_volt_amperes(point, values)
     if not point.resistive or read is None or not point.at_volts or point.low is None or point.high is None:
         return point
     share = read / point.at_volts
@@ -118,13 +124,32 @@ def _at_volts(point: ReadingPoint, values: Mapping[str, float]) -> ReadingPoint:
     })  # fmt: skip
 
 
-def _watts(point: ReadingPoint, values: Mapping[str, float]) -> str | None:
-    """What a current comes to at the volts just read."""
-    read = values.get(point.volts_key or "")
-    if point.unit != "A" or read is None:
+def _at_volt_amperes(point: ReadingPoint, values: Mapping[str, float]) -> ReadingPoint:
+    """A power between what the volts and amps just read come to and the least share of it that is likely."""
+    kva = _kva(point, values.get(point.volts_key or ""), values.get(point.amps_key or ""))
+    if kva is None:
+        return point
+    volts, amps = values[point.volts_key or ""], values[point.amps_key or ""]
+    return point.model_copy(update={
+        "low": round(float(kva) * (point.power_factor or 0), 6), "high": round(float(kva * (1 + METERS_AGREE)), 6),
+        "basis": f"of the {say(volts)} V and {say(amps)} A just read",
+    })  # fmt: skip
+
+
+def _kva(point: ReadingPoint, volts: float | None, amps: float | None) -> Decimal | None:
+    if volts is None or amps is None:
         return None
-    watts = exact(values[point.key]) * exact(read) * (Decimal(3).sqrt() if point.phases == 3 else 1)
-    return f"At {say(read)} V that is {say(watts / 1000, 2)} {'kW' if point.resistive else 'kVA'}."
+    return exact(amps) * exact(volts) * (Decimal(3).sqrt() if point.phases == 3 else 1) / 1000
+
+
+def _watts(point: ReadingPoint, values: Mapping[str, float]) -> str | None:
+    """What a current comes to at the volts just read; of a power its power factor."""
+    read = values.get(point.volts_key or "")
+    if point.unit == "kW":
+        kva = _kva(point, read, values.get(point.amps_key or ""))
+        return f"That is a power factor of {say(exact(values[point.key]) / kva, 2)}." if kva else None
+    kva = _kva(point, read, values[point.key]) if point.unit == "A" else None
+    return f"At {say(read or 0)} V that is {say(kva, 2)} {'kW' if point.resistive else 'kVA'}." if kva else None
 
 
 def _off_the_supply(point: ReadingPoint, value: float) -> str | None:

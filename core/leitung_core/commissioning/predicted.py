@@ -11,6 +11,7 @@ from leitung_core.circuits.loads import running_currents
 from leitung_core.circuits.loads.heat import heat_load, power_at
 from leitung_core.circuits.plate import plate_range, plate_volts
 from leitung_core.circuits.result import CircuitResult
+from leitung_core.commissioning.asked import insulation_readings, power_reading
 from leitung_core.commissioning.dead import disconnect_of
 from leitung_core.commissioning.steps import ReadingPoint
 from leitung_core.plan.model import Circuit, Unit
@@ -31,17 +32,23 @@ AIR_BTU_H_CFM_F = 1.08  # 60 min/h x 0.075 lb/ft3 x 0.24 Btu/lb F: dry air at se
 
 @dataclass(frozen=True)
 class LineReadings:
-    """What is read of a line: at its open disconnect, and at full call."""
+    """What is read of a line: at its open disconnect, at full call, and of its insulation where that is asked."""
 
     at_rest: list[ReadingPoint]
     running: list[ReadingPoint]
+    insulation: list[ReadingPoint]
 
 
 def line_readings(plant: Plant, line: str, sized: Sized) -> LineReadings:
     """The readings of a line that ends at a unit."""
-    points = _Points(plant, line, sized)
-    return LineReadings(at_rest=[*points.pairs(at_rest=True), *points.to_ground()],
-                        running=[*points.pairs(at_rest=False), points.current(), *points.rise()])  # fmt: skip
+    points, asked = _Points(plant, line, sized), plant.plan.site.measured or ()
+    current, names = points.current(), ("L1", "L2", "L3")[: points.lines]
+    power = [power_reading(current, plant.book)] if "power" in asked else []
+    return LineReadings(
+        at_rest=[*points.pairs(at_rest=True), *points.to_ground()],
+        running=[*points.pairs(at_rest=False), current, *power, *points.rise()],
+        insulation=list(insulation_readings(line, names, points.ref, plant.book)) if "insulation" in asked else [],
+    )
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from leitung_core.circuits.loads import COOLING
 from leitung_core.circuits.result import CircuitResult
+from leitung_core.commissioning.asked import insulation_tested
 from leitung_core.commissioning.called import at_rest, called, under_load
 from leitung_core.commissioning.clock import clock
 from leitung_core.commissioning.dead import hands_in, line_dead, source_off
@@ -48,6 +49,7 @@ from leitung_core.commissioning.survey import survey
 from leitung_core.commissioning.tests import FunctionalTest, functional_tests
 from leitung_core.commissioning.trials import trials_made
 from leitung_core.control.system import System
+from leitung_core.control.wired import wiring
 from leitung_core.plant.aids import aid_of
 from leitung_core.plant.lines import breaker_of, is_origin
 from leitung_core.plant.order import sources_in_order
@@ -57,6 +59,12 @@ from leitung_core.supply.trials import TrialAsked
 
 # Kinds of unit whose motors or drives have capacitors, beside every one with a compressor or a motor on its plate.
 WITH_CAPACITORS = {*COOLING, "air_handler", "dehumidifier"}
+
+
+def _wired_so(system: System, points: Sequence[ReadingPoint]) -> list[ReadingPoint]:
+    """Readings in a system, each with the wiring for which it holds."""
+    so = wiring(system) if points else ""
+    return [point.model_copy(update={"wiring": so}) for point in points]
 
 
 def start_up(
@@ -156,7 +164,13 @@ class _Work:
         self.steps += survey(self.plant, line, mine)
         self.steps += line_dead(self.plant, line, self._others(line, mine, systems), "roof" in dangers, capacitors)
         landings = [item.key for item in self.landings if item.device in mine]
-        before = list(before_power(self.plant, line, hands_in(line, capacitors), landings, mine))
+        insulation, after = self.read[line].insulation, hands_in(line, capacitors)
+        if insulation:
+            tested = insulation_tested(line, after, [point.key for point in insulation])
+            self.readings += insulation
+            self.steps.append(tested)
+            after = tested.key
+        before = list(before_power(self.plant, line, after, landings, mine))
         self.steps += before
         self.made[line] = [step.key for step in before]
 
@@ -168,7 +182,7 @@ class _Work:
         points = ohm_readings(system)
         after = [key for line in lines for key in self.made[line]]
         steps = list(ohmed_out(system, [point.key for point in points], after))
-        self.readings += points
+        self.readings += _wired_so(system, points)
         self.steps += steps
         if steps:
             for line in lines:
@@ -221,7 +235,7 @@ class _Work:
         self.steps += settings
         of_device = {key: line for line in lines for key in self.devices(line)}
         rest = list(at_rest(system))
-        self.readings += [*rest, *(point for _, point in under_load(system))]
+        self.readings += _wired_so(system, [*rest, *(point for _, point in under_load(system))])
         learned = [starter_learns(self.plant, line, device) for line in lines if (device := self._starter(line))]
         self.learned |= {step.about.removeprefix("circuits/"): step.key for step in learned}
         self.steps += learned

@@ -74,9 +74,10 @@ class ReadingPoint(_Frozen):
 
     state: nothing draws (no_load) or what is called runs (running). `near_low` and `near_high` bound what this supply
     should give. A current names the volts read with it: `volts_key`; what is `resistive` draws in proportion to them,
-    from what it draws `at_volts`. `split`: two legs of 180°. `dc`: direct volts, plus first. if_wrong: the
+    from what it draws `at_volts`. A power names its current too: `amps_key`, and the least `power_factor` that is
+    likely. `split`: two legs of 180°. `dc`: direct volts, plus first. if_wrong: the
     mistakes that it may be where it reads outside, the likeliest first. tells: by which of the usual meanings a reading
-    outside is told.
+    outside is told. wiring: what was read holds while its system is wired so; empty where wiring is not what it tells.
     """
 
     key: str
@@ -84,7 +85,7 @@ class ReadingPoint(_Frozen):
     text: str
     terminal_from: str
     terminal_to: str
-    unit: Literal["V", "A", "Ω", "°F"]
+    unit: Literal["V", "A", "Ω", "MΩ", "kW", "°F"]
     state: Literal["no_load", "running"]
     expected: float | None
     low: float | None
@@ -93,13 +94,16 @@ class ReadingPoint(_Frozen):
     near_low: float | None = None
     near_high: float | None = None
     volts_key: str | None = None
+    amps_key: str | None = None
     at_volts: float | None = None
+    power_factor: float | None = None
     phases: int | None = None
     resistive: bool = False
     split: bool = False
     dc: bool = False
     if_wrong: list[str] = []
     tells: Tells | None = None
+    wiring: str = ""
 
 
 class PhaseOfWork(_Frozen):

@@ -11,7 +11,7 @@ from leitung_core.units import say
 from leitung_core.validation import Entered
 
 CALIBRATED_FOR = timedelta(days=365)  # practice: instruments of the trade are sent in once a year
-Unit = Literal["V", "A", "Ω"]  # what meters are kept for; a thermometer has no class here
+Unit = Literal["V", "A", "Ω", "MΩ", "kW"]  # what meters are kept for; a thermometer has no class here
 
 
 class MeterClass(Entered):

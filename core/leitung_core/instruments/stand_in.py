@@ -8,7 +8,6 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cache
 from importlib.resources import files
-from typing import Literal
 
 from leitung_core.commissioning.called import called, state_of
 from leitung_core.commissioning.judge import OPEN_OHMS
@@ -16,6 +15,7 @@ from leitung_core.commissioning.running import full_calls
 from leitung_core.commissioning.steps import ReadingPoint, StartUp
 from leitung_core.control.system import System
 from leitung_core.instruments.as_built import AsBuilt
+from leitung_core.instruments.classes import MeterClass, Unit
 from leitung_core.slips.mistakes import Mistake
 
 
@@ -24,7 +24,7 @@ class Meter:
     """A class of meter: it is off by at most a share of what it reads and some digits, in the unit that it reads."""
 
     name: str
-    unit: Literal["V", "A", "Ω"]
+    unit: Unit
     share: float
     digits: float
 
@@ -38,6 +38,17 @@ def meters() -> dict[str, Meter]:
         row["unit"]: Meter(row["name"], row["unit"], float(row["share"]), float(row["digits"]))  # type: ignore[arg-type]
         for row in rows
     }
+
+
+# What one instrument of the trade reads, by the unit for which it is bought.
+READS: dict[Unit, tuple[Unit, ...]] = {"MΩ": ("MΩ",), "kW": ("V", "A", "kW")}
+MULTIMETER: tuple[Unit, ...] = ("V", "A", "Ω")
+
+
+def usual(reads: Unit | None = None) -> dict[Unit, MeterClass]:
+    """The classes of a meter of the trade: of a multimeter, or of what is bought for a unit that one does not read."""
+    units = READS.get(reads, MULTIMETER) if reads else MULTIMETER
+    return {unit: MeterClass(share=meters()[unit].share, digits=meters()[unit].digits) for unit in units}
 
 
 @dataclass
@@ -56,7 +67,10 @@ class StandIn:
     def points(self) -> Iterator[ReadingPoint]:
         """The points whose terminals are drawn in this system."""
         ends = self.system.built_ends | {f"{piece['id']}.bar.G" for piece in self.system.built.pieces}
-        yield from (point for point in self.startup.readings if {point.terminal_from, point.terminal_to} <= ends)
+        yield from (
+            point for point in self.startup.readings
+            if point.unit in MULTIMETER and {point.terminal_from, point.terminal_to} <= ends
+        )  # fmt: skip
 
     def read(self, point: ReadingPoint) -> float:
         """What the meter shows at a point, in its unit, in the state in which start-up reads it."""

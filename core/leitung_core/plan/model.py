@@ -41,6 +41,9 @@ class Site(Entered):
     permit: Text | None = Field(None, description="its number")
     licence: Text | None = Field(None, description="the licence under which the work is done")
     inspections: Annotated[list[Literal["rough-in", "final"]], Field(max_length=2)] | None = None
+    measured: Annotated[list[Literal["insulation", "power"]], Field(max_length=2)] | None = Field(
+        None, description="what the job asks to be measured beside the usual"
+    )
 
 
 class Unit(Entered):

@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from leitung_core.commissioning.clock import clock
+from leitung_core.commissioning.judge import judge_reading, say_bounds
 from leitung_core.commissioning.steps import StartStep, StartUp, unmet
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
@@ -118,6 +119,23 @@ def test_what_the_authority_asks_is_asked_for_and_held(vault: StartUp) -> None:
     bare = started(merge(museum(), {"site": {"permit": None, "permit_date": None, "inspections": None}})).by_key()
     assert bare["site.permit"].text.startswith("Ask the authority")
     assert not {"site.rough-in", "site.final"} & bare.keys()
+
+
+def test_insulation_and_power_are_read_where_the_job_asks(vault: StartUp) -> None:
+    assert not any(point.unit in ("MΩ", "kW") for point in vault.readings)
+    found = started(merge(museum(), {"site": {"measured": ["insulation", "power"]}}))
+    line = "UH-1"  # two lines of 240 V, electric heat
+    megohms = [point for point in found.readings if point.key.startswith(f"{line}.insulation")]
+    assert [point.key.rpartition("insulation-")[2] for point in megohms] == ["L1-G", "L2-G", "L1-L2"]
+    assert {say_bounds(point) for point in megohms} == {"at least 1 MΩ"}
+    assert judge_reading(megohms[0], 0.99) == "outside" and judge_reading(megohms[0], 1) == "within"
+    # Before either end is landed, after it is proved dead; what is landed waits for it.
+    assert f"{line}.insulation" in behind(found, f"{line}.torque")
+    assert f"{line}.dead" in behind(found, f"{line}.insulation")
+    by_key = {point.key: point for point in found.readings}
+    amps, power = by_key[f"{line}.running"], by_key[f"{line}.power"]
+    assert power.expected == pytest.approx((amps.expected or 0) * 240 / 1000, abs=0.001)
+    assert f"{line}.power" in next(step for step in found.steps if step.key == f"{line}.full-call").reads
 
 
 def test_steam_is_called_with_the_fan_that_carries_it(vault: StartUp) -> None:

@@ -3613,7 +3613,8 @@ export interface components {
              *       "permit_date": null,
              *       "permit": null,
              *       "licence": null,
-             *       "inspections": null
+             *       "inspections": null,
+             *       "measured": null
              *     }
              */
             site: components["schemas"]["Site"];
@@ -4042,6 +4043,11 @@ export interface components {
             licence?: string | null;
             /** Inspections */
             inspections?: ("rough-in" | "final")[] | null;
+            /**
+             * Measured
+             * @description what the job asks to be measured beside the usual
+             */
+            measured?: ("insulation" | "power")[] | null;
         };
         /**
          * Source
@@ -6061,6 +6067,8 @@ export interface components {
         /**
          * PointOut
          * @description A reading point with its entries, oldest first; the last stands. `should`: what it should read, in words.
+         *
+         *     void: it was read, and the system is wired otherwise since: it counts no more.
          */
         PointOut: {
             /** Key */
@@ -6077,7 +6085,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "V" | "A" | "Ω" | "°F";
+            unit: "V" | "A" | "Ω" | "MΩ" | "kW" | "°F";
             /**
              * State
              * @enum {string}
@@ -6097,8 +6105,12 @@ export interface components {
             near_high?: number | null;
             /** Volts Key */
             volts_key?: string | null;
+            /** Amps Key */
+            amps_key?: string | null;
             /** At Volts */
             at_volts?: number | null;
+            /** Power Factor */
+            power_factor?: number | null;
             /** Phases */
             phases?: number | null;
             /**
@@ -6123,8 +6135,18 @@ export interface components {
             if_wrong: string[];
             /** Tells */
             tells?: ("between" | "running" | "ground" | "current" | "control" | "rise") | null;
+            /**
+             * Wiring
+             * @default
+             */
+            wiring: string;
             /** Should */
             should?: string | null;
+            /**
+             * Void
+             * @default false
+             */
+            void: boolean;
             /** Entries */
             entries: components["schemas"]["ReadingOut"][];
         };
@@ -6883,7 +6905,7 @@ export interface components {
         };
         /**
          * NewMeter
-         * @description A meter of the company; without classes it is taken as one of the trade.
+         * @description A meter of the company; without classes it is taken as one of the trade, bought for what it `reads`.
          */
         NewMeter: {
             /** Name */
@@ -6900,6 +6922,8 @@ export interface components {
             classes: {
                 [key: string]: components["schemas"]["MeterClass"];
             };
+            /** Reads */
+            reads?: ("V" | "A" | "Ω" | "MΩ" | "kW") | null;
             /** Calibrated On */
             calibrated_on?: string | null;
         };

@@ -7,12 +7,13 @@ import { BenchDrawing } from "./BenchDrawing";
 import { LandingDrawing } from "./LandingDrawing";
 import { layoutLandings } from "./landings";
 import { LineDrawing } from "./LineDrawing";
+import { type Bounded, ReadingScale } from "./ReadingScale";
 import { StartDrawing, type StartLoad } from "./StartDrawing";
 import { lineOf } from "./parts";
 import { findingsAt } from "../api/findings";
 
 interface Input {
-  what: "lines" | "landings" | "bench" | "starts";
+  what: "lines" | "landings" | "bench" | "starts" | "readings";
   document: PlanDoc;
   result: PlanOut["result"];
   width: number;
@@ -20,12 +21,14 @@ interface Input {
   rails?: Rail[];
   /** The starts of sources, each with its loads and when they are called. */
   pictures?: Record<string, { picture: StartPicture; loads: StartLoad[] }>;
+  /** Readings with their bounds and what was read. */
+  readings?: (Bounded & { key: string; value: number })[];
 }
 
 const chunks: Buffer[] = [];
 for await (const chunk of process.stdin) chunks.push(chunk as Buffer);
 const input = JSON.parse(Buffer.concat(chunks).toString("utf8")) as Input;
-process.stdout.write(JSON.stringify({ lines, landings, bench, starts }[input.what](input)));
+process.stdout.write(JSON.stringify({ lines, landings, bench, starts, readings }[input.what](input)));
 
 function bench({ rails = [], width }: Input) {
   return rails.map((rail) => {
@@ -40,6 +43,13 @@ function bench({ rails = [], width }: Input) {
       svg: renderToStaticMarkup(<BenchDrawing layout={layout} rail={rail} frame={null} title={rail.title} />),
     };
   });
+}
+
+function readings({ readings = [] }: Input) {
+  return readings.map(({ key, value, ...point }) => ({
+    id: key,
+    svg: renderToStaticMarkup(<ReadingScale point={point} value={value} />),
+  }));
 }
 
 function starts({ pictures = {} }: Input) {

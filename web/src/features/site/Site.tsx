@@ -19,6 +19,10 @@ interface Props {
 }
 
 const INSPECTIONS = ["rough-in", "final"] as const;
+const MEASURED = [
+  ["insulation", "insulation before power"],
+  ["power", "power and power factor"],
+] as const;
 
 export function Site({ plan, readOnly, children }: Props) {
   const { document, plan: server } = plan;
@@ -46,22 +50,26 @@ export function Site({ plan, readOnly, children }: Props) {
           {site.text("permit_date", "Permit date", found.permit_date, undefined, "when?")}, under licence{" "}
           {site.text("licence", "Licence", found.licence, undefined, "whose?")}. Inspections:{" "}
           {INSPECTIONS.map((name) => (
-            <label key={name} className="mr-3 inline-flex min-h-11 items-center gap-2 align-middle">
-              <input
-                type="checkbox"
-                className="size-5 accent-copper"
-                disabled={readOnly}
-                checked={found.inspections?.includes(name) ?? false}
-                onChange={(event) => {
-                  const others = (found.inspections ?? []).filter((one) => one !== name);
-                  plan.change(
-                    { site: { inspections: event.target.checked ? [...others, name] : others } },
-                    "Inspections",
-                  );
-                }}
-              />
-              {name}
-            </label>
+            <Asked
+              key={name}
+              name={name}
+              asked={found.inspections ?? []}
+              readOnly={readOnly}
+              onAsk={(inspections) => plan.change({ site: { inspections } }, "Inspections")}
+            />
+          ))}
+        </Sentence>
+        <Sentence>
+          Measured beside the usual, where the job asks for it:{" "}
+          {MEASURED.map(([name, words]) => (
+            <Asked
+              key={name}
+              name={name}
+              words={words}
+              asked={found.measured ?? []}
+              readOnly={readOnly}
+              onAsk={(measured) => plan.change({ site: { measured } }, "Measured beside the usual")}
+            />
           ))}
         </Sentence>
       </section>
@@ -150,5 +158,32 @@ function Feed({ to, id, source, base, lines, findings }: FeedProps) {
         </span>
       </Link>
     </li>
+  );
+}
+
+interface AskedProps<T extends string> {
+  name: T;
+  words?: string;
+  asked: readonly T[];
+  readOnly: boolean;
+  onAsk: (asked: T[]) => void;
+}
+
+/** One of the things that are asked, to be ticked. */
+function Asked<T extends string>({ name, words = name, asked, readOnly, onAsk }: AskedProps<T>) {
+  return (
+    <label className="mr-3 inline-flex min-h-11 items-center gap-2 align-middle">
+      <input
+        type="checkbox"
+        className="size-5 accent-copper"
+        disabled={readOnly}
+        checked={asked.includes(name)}
+        onChange={(event) => {
+          const others = asked.filter((one) => one !== name);
+          onAsk(event.target.checked ? [...others, name] : others);
+        }}
+      />
+      {words}
+    </label>
   );
 }

@@ -12,7 +12,7 @@ interface Props {
 
 export function Leads({ from, to, unit, dc }: Props) {
   const [a, b] = [named(from), named(to)];
-  const clamp = unit === "A";
+  const clamp = unit === "A" || unit === "kW";
   return (
     <svg
       viewBox="0 0 340 84"
@@ -21,7 +21,7 @@ export function Leads({ from, to, unit, dc }: Props) {
       fontFamily={font}
       aria-label={
         clamp
-          ? `Clamp round the conductor from ${a.terminal} at ${a.device} to ${b.terminal} at ${b.device}`
+          ? `${unit === "kW" ? "Leads on the lines, clamp" : "Clamp"} round the conductor from ${a.terminal} at ${a.device} to ${b.terminal} at ${b.device}`
           : `One ${unit === "°F" ? "probe in the air" : "lead"} on ${a.terminal} at ${a.device}, the other on ${b.terminal} at ${b.device}`
       }
     >
@@ -30,7 +30,7 @@ export function Leads({ from, to, unit, dc }: Props) {
           <path d="M60 26H280" stroke={ink.ink} strokeWidth={6} />
           <ellipse cx={170} cy={26} rx={13} ry={21} fill="none" stroke={ink.copper} strokeWidth={4} />
           <text x={170} y={66} textAnchor="middle" fontSize={13} fill={ink.copper} fontWeight={700}>
-            one conductor alone
+            {unit === "kW" ? "one conductor; leads on its lines" : "one conductor alone"}
           </text>
         </>
       ) : (
@@ -43,7 +43,7 @@ export function Leads({ from, to, unit, dc }: Props) {
           />
           <rect x={146} y={48} width={48} height={28} rx={2} fill={ink.sheet} stroke={ink.ink} strokeWidth={2} />
           <text x={170} y={67} textAnchor="middle" fontSize={14} fill={ink.ink} fontWeight={700}>
-            {unit === "Ω" || unit === "°F" ? unit : dc ? "V=" : "V~"}
+            {unit === "Ω" || unit === "MΩ" || unit === "°F" ? unit : dc ? "V=" : "V~"}
           </text>
         </>
       )}

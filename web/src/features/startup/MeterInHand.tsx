@@ -2,12 +2,12 @@
 import { type SubmitEvent, useState } from "react";
 
 import { Button, Mark } from "../../ui/parts";
-import { useMeters } from "./useMeters";
+import { type MeteredUnit, type Meters, useMeters } from "./useMeters";
 
 const ADD = "add";
 const field = "min-h-11 border-b-2 border-ink/50 bg-sheet px-2 focus:border-copper";
 
-export function MeterInHand({ unit, canRecord }: { unit: "V" | "A" | "Ω"; canRecord: boolean }) {
+export function MeterInHand({ unit, canRecord }: { unit: MeteredUnit; canRecord: boolean }) {
   const meters = useMeters();
   const [adding, setAdding] = useState(false);
   const { inHand } = meters;
@@ -52,23 +52,24 @@ export function MeterInHand({ unit, canRecord }: { unit: "V" | "A" | "Ω"; canRe
           {inHand.doubt.charAt(0).toUpperCase() + inHand.doubt.slice(1)}.
         </p>
       )}
-      {adding && <Add onDone={() => setAdding(false)} add={meters.add} />}
+      {adding && <Add unit={unit} onDone={() => setAdding(false)} add={meters.add} />}
     </div>
   );
 }
 
 interface AddProps {
+  unit: MeteredUnit;
   onDone: () => void;
-  add: (name: string, serial: string, calibratedOn: string) => Promise<string | null>;
+  add: Meters["add"];
 }
 
-function Add({ onDone, add }: AddProps) {
+function Add({ unit, onDone, add }: AddProps) {
   const [wrong, setWrong] = useState<string | null>(null);
   async function submit(event: SubmitEvent<HTMLFormElement>) {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     const said = (name: string) => (form.get(name) as string).trim();
-    const found = await add(said("name"), said("serial"), said("calibrated"));
+    const found = await add(said("name"), said("serial"), said("calibrated"), unit);
     setWrong(found);
     if (!found) onDone();
   }

@@ -3,6 +3,7 @@ import { type SubmitEvent, useRef, useState } from "react";
 
 import type { PointOut, RecordOut } from "../../api/client";
 import { say } from "../../drawing/parts";
+import { ReadingScale } from "../../drawing/ReadingScale";
 import type { FieldError } from "../../plan/usePlan";
 import { parse } from "../../ui/Edit";
 import { Button, Mark } from "../../ui/parts";
@@ -11,6 +12,9 @@ import { when } from "../../ui/when";
 import { Leads } from "./Leads";
 import { taken, useMeters } from "./useMeters";
 import { isWithin, meaningOf, OPEN_OHMS, sayRead } from "../../plan/course";
+
+// Why a reading is taken again, where that needs no word of anybody.
+const REWIRED = "wired otherwise since";
 
 interface ReadingProps {
   install: string;
@@ -44,7 +48,7 @@ export function Reading({
   const meaning = entered === undefined ? standing?.meaning : meaningOf(record, point, entered);
   const [correcting, setCorrecting] = useState(false);
   const [typed, setTyped] = useState("");
-  const entering = !standing || correcting;
+  const entering = !standing || correcting || point.void;
   const form = useRef<HTMLFormElement>(null);
   const { inHand } = useMeters();
   const [noValue, setNoValue] = useState("");
@@ -58,7 +62,8 @@ export function Reading({
     read(parse(typed, "number") ?? null);
   }
   function read(value: unknown) {
-    const reason = form.current ? (new FormData(form.current).get("reason") as string | null) : null;
+    const typedReason = form.current ? (new FormData(form.current).get("reason") as string | null) : null;
+    const reason = typedReason ?? (point.void ? REWIRED : null);
     onRead({
       value,
       ...(inHand?.classes[point.unit] ? { meter: inHand.id } : {}),
@@ -71,6 +76,7 @@ export function Reading({
   const field =
     "min-h-12 border-b-2 border-ink/50 bg-sheet px-2 text-lg focus:border-copper disabled:border-rule disabled:bg-transparent";
   const ohms = point.unit === "Ω";
+  const megohms = point.unit === "MΩ";
   return (
     <li className="border-t border-rule py-3 first:border-0">
       <div className="flex flex-wrap items-baseline justify-between gap-x-4">
@@ -81,15 +87,23 @@ export function Reading({
           <span className="font-semibold">
             {point.expected === 0 ? "joined" : "apart"}: {point.should}
           </span>
+        ) : point.expected != null ? (
+          <span className="text-soft">about {say(point.expected, point.unit)}</span>
         ) : (
-          point.expected != null && <span className="text-soft">about {say(point.expected, point.unit)}</span>
+          megohms && <span className="font-semibold">{point.should}</span>
         )}
       </div>
       {entering && !waiting && (
         <Leads from={point.terminal_from} to={point.terminal_to} unit={point.unit} dc={point.dc} />
       )}
-      {!ohms && <Scale point={point} value={entered ?? standing?.value} />}
-      {standing && (
+      {!ohms && !megohms && <Scale point={point} value={entered ?? standing?.value} />}
+      {point.void && (
+        <p className="flex items-start gap-2 font-semibold text-warning">
+          <Mark severity="warning" />
+          The wiring was changed since: read it again.
+        </p>
+      )}
+      {standing && !point.void && (
         <p
           className={`flex items-start gap-2 font-semibold ${standing.verdict === "outside" ? "text-stop" : standing.verdict !== "within" ? "text-warning" : "text-ink"}`}
         >
@@ -141,17 +155,17 @@ export function Reading({
               Take it from the meter
             </Button>
           )}
-          {(standing ?? passes) && (
+          {(point.void ? passes : (standing ?? passes)) && (
             <input
               name="reason"
               required
-              aria-label={standing ? "Reason of the correction" : "Why is it done before what it needs"}
-              placeholder={standing ? "Why is it corrected" : "Why before what it needs"}
+              aria-label={standing && !point.void ? "Reason of the correction" : "Why is it done before what it needs"}
+              placeholder={standing && !point.void ? "Why is it corrected" : "Why before what it needs"}
               className={`${field} min-w-40 grow`}
             />
           )}
           <Button type="submit" kind="main" className="min-h-16 px-6 text-lg" disabled={disabled}>
-            {standing ? "Correct" : "Record"}
+            {standing && !point.void ? "Correct" : "Record"}
           </Button>
           {ohms && (
             <Button
@@ -165,7 +179,7 @@ export function Reading({
               OL, no reading
             </Button>
           )}
-          {standing && <Button onClick={() => setCorrecting(false)}>Leave it</Button>}
+          {standing && !point.void && <Button onClick={() => setCorrecting(false)}>Leave it</Button>}
           {noValue && (
             <p role="alert" className="w-full text-stop">
               {noValue}
@@ -182,7 +196,7 @@ export function Reading({
           readOnly={disabled || standing.verdict === "within"}
         />
       )}
-      {standing && !correcting && !waiting && !disabled && (
+      {standing && !point.void && !correcting && !waiting && !disabled && (
         <Button className="mt-1" onClick={() => setCorrecting(true)}>
           Correct it
         </Button>
@@ -191,48 +205,8 @@ export function Reading({
   );
 }
 
-/** The range as a stretch of line between its bounds, with what was read as a mark on it. */
 function Scale({ point, value }: { point: PointOut; value: number | undefined }) {
-  const { low, high, unit, expected } = point;
+  const { low, high } = point;
   if (low == null || high == null) return <p className="my-1 text-soft">Cannot be judged: {point.basis}.</p>;
-  const place = (figure: number) => Math.min(98, Math.max(2, 20 + ((figure - low) / (high - low || 1)) * 60));
-  const outside = value !== undefined && (value < low || value > high);
-  return (
-    <div
-      className="relative my-1 h-11 max-w-md"
-      role="img"
-      aria-label={`should read ${expected == null ? "" : `about ${say(expected, unit)}, `}${say(low, unit)} to ${say(high, unit)}: ${point.basis}`}
-    >
-      <span aria-hidden className="absolute top-2.5 right-0 left-0 h-px bg-faint" />
-      <span aria-hidden className="absolute top-2 right-[20%] left-[20%] h-1 bg-ink" />
-      {[low, high].map((figure, index) => (
-        <span
-          key={index}
-          aria-hidden
-          className={`absolute top-5 text-sm text-soft ${index ? "left-[80%]" : "left-[20%]"} -translate-x-1/2 whitespace-nowrap`}
-        >
-          {say(figure, unit)}
-        </span>
-      ))}
-      {expected != null && expected > low && expected < high && (
-        <span
-          aria-hidden
-          className="absolute top-1 text-sm whitespace-nowrap text-ink"
-          style={{ left: `${place(expected)}%` }}
-        >
-          <span className="absolute h-3 w-0.5 bg-ink" />
-          {Math.abs(place(expected) - 50) < 14 && (
-            <span className="absolute top-4 -translate-x-1/2">{say(expected, unit)}</span>
-          )}
-        </span>
-      )}
-      {value !== undefined && (
-        <span
-          aria-hidden
-          className={`absolute top-0 h-5 w-1.5 -translate-x-1/2 ${outside ? "bg-stop" : "bg-copper"}`}
-          style={{ left: `${place(value)}%` }}
-        />
-      )}
-    </div>
-  );
+  return <ReadingScale point={{ ...point, low, high }} value={value} />;
 }

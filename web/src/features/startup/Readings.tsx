@@ -72,12 +72,12 @@ export function Readings({ install, points, course, plan, disabled, passes }: Pr
 }
 
 function isRead(point: PointOut, course: Course): boolean {
-  return point.entries.length > 0 || course.waiting.get(point.key)?.value !== undefined;
+  return (point.entries.length > 0 && !point.void) || course.waiting.get(point.key)?.value !== undefined;
 }
 
 function readWell(point: PointOut, course: Course): boolean {
   const here = course.waiting.get(point.key)?.value;
   if (here !== undefined) return isWithin(point, here);
   const last = point.entries.at(-1);
-  return last !== undefined && last.verdict !== "outside" && last.verdict !== "doubtful";
+  return last !== undefined && !point.void && last.verdict !== "outside" && last.verdict !== "doubtful";
 }

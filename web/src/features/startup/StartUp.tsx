@@ -284,13 +284,13 @@ function Figures({ course, part }: { course: Course; part: Part }) {
                 <td className="py-1 pr-2">{point.text}</td>
                 <td className="py-1 text-right whitespace-nowrap text-soft">
                   {point.expected == null
-                    ? "not known"
+                    ? (point.should ?? "not known")
                     : `about ${String(Math.round(point.expected * 10) / 10)} ${point.unit}`}
                 </td>
                 <td
-                  className={`py-1 pl-2 text-right font-bold whitespace-nowrap ${last?.verdict === "outside" ? "text-stop" : last && last.verdict !== "within" ? "text-warning" : ""}`}
+                  className={`py-1 pl-2 text-right font-bold whitespace-nowrap ${last?.verdict === "outside" && !point.void ? "text-stop" : last && (point.void || last.verdict !== "within") ? "text-warning" : ""}`}
                 >
-                  {last?.shown ?? "·"}
+                  {point.void ? "read again" : (last?.shown ?? "·")}
                 </td>
               </tr>
             );

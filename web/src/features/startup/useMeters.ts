@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
 
-import { api, data, freshKey, type MeterOut, post } from "../../api/client";
+import { api, data, freshKey, type MeterOut, type PointOut, post } from "../../api/client";
 import { inWords } from "../../ui/inWords";
 
 const KEPT = "leitung:meter";
@@ -13,13 +13,16 @@ function subscribe(listener: () => void): () => void {
   return () => listeners.delete(listener);
 }
 
+/** What meters are kept for: a thermometer is not. */
+export type MeteredUnit = Exclude<PointOut["unit"], "°F">;
+
 export interface Meters {
   every: readonly MeterOut[];
   /** The one in hand; undefined where nobody has said which. */
   inHand: MeterOut | undefined;
   choose: (id: string) => void;
   /** Note a meter of the company and take it in hand; what went wrong, in words. */
-  add: (name: string, serial: string, calibratedOn: string) => Promise<string | null>;
+  add: (name: string, serial: string, calibratedOn: string, reads: MeteredUnit) => Promise<string | null>;
 }
 
 export function useMeters(): Meters {
@@ -34,8 +37,8 @@ export function useMeters(): Meters {
     every,
     inHand: every.find((meter) => meter.id === chosen),
     choose,
-    async add(name, serial, calibratedOn) {
-      const body = { name, serial, ...(calibratedOn ? { calibrated_on: calibratedOn } : {}) };
+    async add(name, serial, calibratedOn, reads) {
+      const body = { name, serial, reads, ...(calibratedOn ? { calibrated_on: calibratedOn } : {}) };
       const sent = await post<MeterOut>("/api/meters", freshKey(), body);
       if (sent.kind !== "done") return inWords(sent);
       await client.invalidateQueries({ queryKey: ["meters"] });
