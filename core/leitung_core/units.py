@@ -6,6 +6,7 @@ Figures arrive as binary floats. Every comparison of the trade is made on decima
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from decimal import ROUND_HALF_UP, Decimal
 from functools import lru_cache
 
@@ -36,3 +37,9 @@ def say_size(size: str) -> str:
 def sentence(text: str) -> str:
     """With a capital at its beginning."""
     return text[:1].upper() + text[1:]
+
+
+def in_a_row(names: Sequence[str]) -> str:
+    """`a`, `a and b`, `a, b and c`; empty for none."""
+    *others, last = names or [""]
+    return f"{', '.join(others)} and {last}" if others else last

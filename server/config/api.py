@@ -26,6 +26,8 @@ from photos.api import router as photos
 from problems import register
 from records.api import router as records
 from records.packing import router as packing
+from records.work import router as work
+from weeks.api import router as weeks
 
 
 class StrictParser(Parser):
@@ -59,6 +61,8 @@ api.add_router("", bench)
 api.add_router("", photos)
 api.add_router("", records)
 api.add_router("", packing)
+api.add_router("", work)
+api.add_router("", weeks)
 api.add_router("", meters)
 api.add_router("", documents)
 api.add_router("", catalogue)

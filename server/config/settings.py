@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "photos",
     "records",
     "documents",
+    "weeks",
     "catalogue",
     "upkeep",
 ]

@@ -142,6 +142,26 @@ class PackingEntry(Record):
     where = models.CharField(max_length=5, choices=Where.choices)
 
 
+class WorkEntry(Record):
+    """A task of the work list begun, done, or taken back; the last entry of a task stands. No signature covers it.
+
+    minutes: what it took, where somebody says so. kind, place, shipped_min: what sort of work it was and what the
+    shipped figure was then, so that others can be reckoned by it.
+    """
+
+    class State(models.TextChoices):
+        BEGUN = "begun"
+        DONE = "done"
+        TAKEN_BACK = "taken_back"
+
+    key = models.CharField(max_length=48)
+    state = models.CharField(max_length=10, choices=State.choices)
+    kind = models.CharField(max_length=10)
+    place = models.CharField(max_length=10)
+    shipped_min = models.FloatField()
+    minutes = models.FloatField(null=True)
+
+
 class OpenItem(Record):
     """Something left to do, with its owner and due date.
 

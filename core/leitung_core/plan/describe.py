@@ -26,9 +26,9 @@ _UNITS = {
 # What a whole element is called where it comes or goes.
 _ELEMENTS = {
     "circuits": "the line of {}", "equipment": "unit {}", "sources": "source {}", "cables": "cable {}",
-    "devices": "device {}", "questions": "the question of {}",
+    "devices": "device {}", "questions": "the question of {}", "work": "task {}",
 }  # fmt: skip
-_SILENT = ("circuits", "equipment", "sources", "run", "questions", "cables", "devices", "conductors")
+_SILENT = ("circuits", "equipment", "sources", "run", "questions", "cables", "devices", "conductors", "work")
 
 
 def describe(before: dict[str, Any], patch: dict[str, Any]) -> str:

@@ -22,6 +22,7 @@ from leitung_core.plan.references import missing, wiring_references
 from leitung_core.plan.sources import Leg, Source, Space
 from leitung_core.plan.versions import newest
 from leitung_core.plan.wired import Cable, Device
+from leitung_core.plan.work import TaskKey, Work
 from leitung_core.rulebook.editions import NEWEST, EditionId
 from leitung_core.rulebook.schools import AmendmentOrId, known_amendments
 from leitung_core.suit import BranchQuestion, HeatQuestion, SteamQuestion
@@ -160,6 +161,9 @@ class Plan(Entered):
     cables: Annotated[dict[Id, Cable], Field(max_length=500)] = {}
     interlocks: Annotated[dict[Id, Interlock], Field(max_length=200)] = {}
     patterns: Annotated[dict[Id, Pattern], Field(max_length=200)] = {}
+    work: Annotated[dict[TaskKey, Work], Field(max_length=300)] = Field(
+        {}, description="tasks that differ from the work list, and tasks of its own"
+    )
 
 
 def read_plan(data: Any) -> Plan:

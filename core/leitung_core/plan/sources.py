@@ -8,6 +8,7 @@ from pydantic import Field
 
 from leitung_core.circuits.spec import Phase
 from leitung_core.plan.feeds import Generator, Inverter, Manager
+from leitung_core.plan.work import OffWindow
 from leitung_core.ranges import Moment, Ohms, Times
 from leitung_core.validation import Entered, Id, NotNegative, Positive, Text
 
@@ -51,6 +52,9 @@ class Source(Entered):
     bus_a: Positive | None = None
     main_a: Positive | None = Field(None, description="rating of the main breaker; a main-lug panel has none")
     place: Text | None = None
+    power_off: Annotated[list[OffWindow], Field(max_length=50)] | None = Field(
+        None, description="when the house can do without it; left out: at any time"
+    )
     load_sharing: bool | None = Field(None, description="whether a device keeps its loads from running at once")
     measured_peak_a: NotNegative | None = Field(None, description="highest measured demand, A (220.87)")
     measured_days: Annotated[int, Field(strict=True, ge=0, le=3660)] | None = Field(

@@ -14,6 +14,8 @@ from leitung_core.plan.model import Plan
 from leitung_core.plant.plant import Plant
 from leitung_core.result.check import PlanResult, check_plant
 from leitung_core.supply.trials import TrialAsked, trials_asked
+from leitung_core.worklist.list import work_list
+from leitung_core.worklist.tasks import WorkList
 
 
 class LineBrief(BaseModel):
@@ -39,6 +41,7 @@ class Brief(BaseModel):
     to_do: Finding | None
     start_up: StartUp
     trials: list[TrialAsked] = []
+    work: WorkList = WorkList(tasks=[])
 
     def stop_on(self, circuit_id: str) -> Finding | None:
         """What stops a line; None where it may be energised."""
@@ -62,12 +65,12 @@ def _brief_of(plant: Plant, systems: Sequence[System], result: PlanResult) -> Br
             name = circuit.name or unit.name or ""
             lines.append(LineBrief(circuit=circuit_id, name=name, stop=result.stop_on(circuit_id)))
     trials = trials_asked(result.supplies)
+    started = start_up(plant, systems, result.circuits, trials)
     return Brief(
         name=plan.name, site=plan.site.name or "", lines=lines, drawn=len(plan.circuits),
         stops=[row for row in result.findings if row.severity == "stop"],
         to_do=next((row for row in result.findings if _open(row)), None),
-        start_up=start_up(plant, systems, result.circuits, trials),
-        trials=trials,
+        start_up=started, trials=trials, work=work_list(plant, systems, started),
     )  # fmt: skip
 
 

@@ -72,8 +72,37 @@ class Task(Entered):
     windows: Annotated[list[Span], Field(max_length=50)] | None = None
 
 
+class Held(Entered):
+    """Where somebody wants a task to stand; without people: whoever can."""
+
+    task: Name
+    day: date
+    from_: Annotated[time, Field(alias="from")]
+    people: Annotated[list[Name], Field(min_length=1, max_length=10)] | None = None
+
+
+class Standing(Entered):
+    """Where a task stands in the plan that the crew goes by."""
+
+    task: Name
+    day: date
+    from_: Annotated[time, Field(alias="from")]
+    people: Annotated[list[Name], Field(min_length=1, max_length=10)]
+
+
+class Now(Entered):
+    """How far the week has come."""
+
+    day: date
+    at: time
+
+
 class Week(Entered):
-    """What is to be done in some days, by whom, and what binds it."""
+    """What is to be done in some days, by whom, and what binds it.
+
+    held: what somebody has put somewhere. standing: the plan so far; as little of it moves as must. now: what began
+    before it stays, nothing else begins before it.
+    """
 
     days: Annotated[list[date], Field(min_length=1, max_length=31)]
     from_: Annotated[time, Field(alias="from")]
@@ -81,6 +110,9 @@ class Week(Entered):
     people: Annotated[list[Person], Field(min_length=1, max_length=40)]
     travel_min: Annotated[list[Travel], Field(max_length=2000)] = []
     tasks: Annotated[list[Task], Field(min_length=1, max_length=300)]
+    held: Annotated[list[Held], Field(max_length=300)] = []
+    standing: Annotated[list[Standing], Field(max_length=300)] = []
+    now: Now | None = None
 
     @property
     def first_minute(self) -> int:
@@ -127,10 +159,37 @@ def _problems(week: Week) -> Iterator[Problem]:
         yield from _days(week, f"tasks.{task.id}.windows", task.windows or [])
     for person in week.people:
         yield from _days(week, f"people.{person.id}.off", person.off)
+    yield from _places(week, names)
     order = nx.DiGraph((before.task, task.id) for task in week.tasks for before in task.after)
     if not nx.is_directed_acyclic_graph(order):
         round_ = " after ".join(edge[0] for edge in nx.find_cycle(order))
         yield Problem("tasks.after", round_, "goes round in a circle", "Take one of them out.")
+
+
+def _places(week: Week, names: set[str]) -> Iterator[Problem]:
+    """What is held or stands is a task of this week, on one of its days, with people who are there for its skills."""
+    known = {person.id for person in week.people}
+    seats = {task.id: len(task.skills) for task in week.tasks}
+    for field, rows in (("held", week.held), ("standing", week.standing)):
+        for row in rows:
+            if row.task not in names:
+                yield Problem(field, row.task, "is no task of this week", "Name one that is.")
+            elif row.day not in week.days:
+                yield Problem(
+                    f"{field}.{row.task}", str(row.day), "is none of the days of this week", "Name one of them."
+                )
+            elif row.people is not None and len(set(row.people)) != seats[row.task]:
+                yield Problem(f"{field}.{row.task}.people", ", ".join(row.people), "is not one for each of its skills",
+                              f"Name {seats[row.task]}, each once.")  # fmt: skip
+            else:
+                for person in row.people or ():
+                    if person not in known:
+                        yield Problem(f"{field}.{row.task}.people", person, "is nobody of this crew", "Name one of it.")
+    for field, rows in (("held", week.held), ("standing", week.standing)):
+        for twice in sorted({row.task for row in rows if sum(one.task == row.task for one in rows) > 1}):
+            yield Problem(field, twice, "stands twice", "Give each its own.")
+    if week.now is not None and week.now.day not in week.days:
+        yield Problem("now", str(week.now.day), "is none of the days of this week", "Name one of them.")
 
 
 def _days(week: Week, field: str, spans: list[Span]) -> Iterator[Problem]:

@@ -12,9 +12,9 @@ from typing import Any
 
 from ortools.sat.python import cp_model
 
-from leitung_core.week.document import DAY_MIN, SHOP, Task, Week, minutes
+from leitung_core.week.document import DAY_MIN, SHOP, Person, Task, Week, minutes
 
-KINDS = ("window", "after", "off", "hours", "travel", "skills")
+KINDS = ("window", "after", "off", "hours", "travel", "skills", "held", "begun")
 Bool = Any  # a literal of the solver: a variable, its negation, or a constant
 
 
@@ -34,6 +34,7 @@ class Model:
     on: dict[tuple[str, date], Bool] = field(default_factory=dict)
     does: dict[tuple[str, str], Bool] = field(default_factory=dict)
     seats: dict[str, list[dict[str, Bool]]] = field(default_factory=dict)
+    pairs: dict[tuple[str, str], tuple[Bool, Bool]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         self.days = sorted(self.week.days)
@@ -41,6 +42,8 @@ class Model:
             self._place(task)
             self._people(task)
         self._order()
+        self._held()
+        self._begun()
         self._one_at_a_time()
         self._between_sites()
         self._out_and_back()
@@ -84,11 +87,18 @@ class Model:
             self.cp.add(sum(chosen[day]) == on)
             self.on[task.id, day] = on
 
+    def _can(self, person: Person, skill: str) -> bool:
+        return skill in person.skills or "skills" not in self.kinds
+
+    def may(self, person: str, task: Task) -> bool:
+        """Whether somebody has a skill that a task asks for."""
+        return any(person in seat for seat in self.seats[task.id])
+
     def _people(self, task: Task) -> None:
         """One person for each skill that is named, and nobody for two of them."""
         takes: dict[str, list[Bool]] = defaultdict(list)
         for number, skill in enumerate(task.skills):
-            able = [one.id for one in self.week.people if skill in one.skills or "skills" not in self.kinds]
+            able = [one.id for one in self.week.people if self._can(one, skill)]
             chosen = {person: self.cp.new_bool_var(f"{task.id} {number} {person}") for person in able}
             self.cp.add_exactly_one(chosen.values())
             self.seats.setdefault(task.id, []).append(chosen)
@@ -108,14 +118,54 @@ class Model:
                 if before.task in by_id:
                     self.cp.add(self.start[task.id] >= self.end(by_id[before.task]) + before.wait_min)
 
+    def _held(self) -> None:
+        """What somebody has put somewhere stands there."""
+        here = {task.id for task in self.tasks}
+        if "held" in self.kinds:
+            for row in self.week.held:
+                if row.task in here:
+                    self._fix(row.task, self.week.offset(row.day) + minutes(row.from_), row.people)
+
+    def _begun(self) -> None:
+        """What has begun stays, and nothing else begins before now."""
+        if self.week.now is None or "begun" not in self.kinds:
+            return
+        now = self.week.offset(self.week.now.day) + minutes(self.week.now.at)
+        stands = {row.task: row for row in self.week.standing}
+        for task in self.tasks:
+            row = stands.get(task.id)
+            at = self.week.offset(row.day) + minutes(row.from_) if row else now
+            if row is not None and at < now:
+                self._fix(task.id, at, row.people)
+            else:
+                self.cp.add(self.start[task.id] >= now)
+
+    def _fix(self, task: str, at: int, people: list[str] | None) -> None:
+        self.cp.add(self.start[task] == at)
+        for person in people or ():
+            self.cp.add(self.does[task, person] == 1)
+
+    def moved(self) -> Iterator[Bool]:
+        """For each task that stands in the plan so far, whether it moves: another time, or other people."""
+        here = {task.id for task in self.tasks}
+        for row in self.week.standing:
+            if row.task not in here:
+                continue
+            moves = self.cp.new_bool_var(f"{row.task} moves")
+            at = self.week.offset(row.day) + minutes(row.from_)
+            self.cp.add(self.start[row.task] == at).only_enforce_if(~moves)
+            for person in row.people:
+                self.cp.add(self.does[row.task, person] == 1).only_enforce_if(~moves)
+            yield moves
+
     def _one_at_a_time(self) -> None:
         for person in self.week.people:
             spans = [
                 self.cp.new_optional_fixed_size_interval_var(
                     self.start[task.id], task.minutes, self.does[task.id, person.id], f"{task.id} {person.id}"
                 )
-                for task in self.tasks
-            ]
+                for task in self.tasks if self.may(person.id, task)
+            ]  # fmt: skip
             if "off" in self.kinds:
                 for off in person.off:
                     begin, length = self.week.offset(off.day) + minutes(off.from_), minutes(off.to) - minutes(off.from_)
@@ -128,11 +178,18 @@ class Model:
             way = self.travel(one.site, other.site)
             if not way:
                 continue
+            able = [person.id for person in self.week.people
+                    if self.may(person.id, one) and self.may(person.id, other)]  # fmt: skip
+            if not able:
+                continue
             first = self.cp.new_bool_var(f"{one.id} before {other.id}")
-            for person in self.week.people:
-                both = [self.does[one.id, person.id], self.does[other.id, person.id]]
-                self.cp.add(self.start[other.id] >= self.end(one) + way).only_enforce_if(first, *both)
-                self.cp.add(self.start[one.id] >= self.end(other) + way).only_enforce_if(~first, *both)
+            # One for all: whether anybody does both.
+            share = self.cp.new_bool_var(f"{one.id} and {other.id}")
+            for person in able:
+                self.cp.add_bool_or([~self.does[one.id, person], ~self.does[other.id, person], share])
+            self.cp.add(self.start[other.id] >= self.end(one) + way).only_enforce_if(first, share)
+            self.cp.add(self.start[one.id] >= self.end(other) + way).only_enforce_if(~first, share)
+            self.pairs[one.id, other.id] = (first, share)
 
     def _out_and_back(self) -> None:
         """Everybody begins and ends the day at the shop, the ways within the hours."""

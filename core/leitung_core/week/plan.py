@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
+import threading
 import time
-from collections.abc import Collection, Iterator
+from collections.abc import Callable, Collection, Iterator, Sequence
+from math import ceil
 from typing import Any, Literal
 
 from ortools.sat.python import cp_model
 from pydantic import BaseModel, ConfigDict, Field
 
-from leitung_core.week.document import DAY_MIN, SHOP, Week
+from leitung_core.week.document import DAY_MIN, SHOP, Standing, Week, minutes
+from leitung_core.week.greedy import by_hand
 from leitung_core.week.measure import Put, measured
 from leitung_core.week.model import KINDS, Model
 
 LIMIT_S = 10.0
 # Of the time that is left, for each goal in its turn: idling is the hardest to bring down.
-SHARE = (0.6, 0.8, 1.0)
+SHARE = (0.5, 0.6, 0.8, 1.0)
+VISITS = 1  # the goal that counts visits
+TELL_EVERY_S = 0.5
 # More searches than cores: what proves a bound is among the later ones.
 WORKERS = 8
 Status = Literal["optimal", "feasible", "infeasible", "unknown"]
@@ -56,33 +61,134 @@ class Planned(BaseModel):
     conflict: list[str] = []
 
 
-def plan_week(week: Week, limit_s: float = LIMIT_S) -> Planned:
-    """The best plan of a week that is found within the time given, and whether a better one can be."""
+def plan_week(
+    week: Week, limit_s: float = LIMIT_S, found: Callable[[Planned, float], None] | None = None,
+    stop: Callable[[], bool] = lambda: False,
+) -> Planned:  # fmt: skip
+    """The best plan of a week that is found within the time given, and whether a better one can be.
+
+    found: told each better plan and the share of the time that is gone. stop: asked now and then; True ends the search,
+    and the best plan so far is the answer.
+    """
     model = Model(week, list(week.tasks))
+    search = _Search(week, model, limit_s, found, stop)
+    search.begin_with(by_hand(week, _fixed(week)))
     goals = _Goals(model)
-    proven, puts, least = True, None, 0
-    began = time.monotonic()
     for place, goal in enumerate(goals.each()):
-        left = limit_s - (time.monotonic() - began)
-        share = left * SHARE[place]
-        solver = _solver(max(share, 0.2))
-        model.cp.minimize(goal)
-        status = solver.solve(model.cp)
-        if status == cp_model.INFEASIBLE and puts is None:
+        if isinstance(goal, int):  # nothing stands that could move
+            continue
+        status = search.better(goal, SHARE[place], counts_visits=place == VISITS)
+        if status == cp_model.INFEASIBLE and search.puts is None:
             return Planned(status="infeasible", conflict=conflict_of(week, limit_s))
-        if status not in FOUND:
-            proven = False
-            break
-        proven = proven and status == cp_model.OPTIMAL
-        if place == 0:
-            least = round(solver.best_objective_bound)
-        puts = list(_puts(model, solver))
-        # The next goal keeps what this one reached, and begins from where it is.
-        model.cp.add(goal <= round(solver.objective_value))
-        _hint(model, solver)
-    if puts is None:
+        if status not in FOUND or search.stopped:
+            search.proven = False
+            if search.puts is None:
+                break
+    if search.puts is None:
         return Planned(status="unknown")
-    return _told(week, puts, "optimal" if proven else "feasible", least)
+    return search.told()
+
+
+def _fixed(week: Week) -> list[Put]:
+    """What stands where it is whatever is looked for: what was begun, what is held with its people, the plan so far."""
+    length = {task.id: task.minutes for task in week.tasks}
+    held = {row.task: row for row in week.held}
+    now = week.offset(week.now.day) + minutes(week.now.at) if week.now else 0
+    rows = [row for row in week.standing if row.task not in held and week.offset(row.day) + minutes(row.from_) < now]
+    rows += [Standing.model_validate({"task": row.task, "day": row.day, "from": row.from_, "people": row.people})
+             for row in week.held if row.people]  # fmt: skip
+    return [Put(row.task, tuple(row.people), row.day, minutes(row.from_), minutes(row.from_) + length[row.task])
+            for row in rows]  # fmt: skip
+
+
+class _Search:
+    """One goal after the other is brought down, each kept at what it reached."""
+
+    def __init__(
+        self, week: Week, model: Model, limit_s: float, found: Callable[[Planned, float], None] | None,
+        stop: Callable[[], bool],
+    ) -> None:  # fmt: skip
+        self.week, self.model, self.limit_s, self.found, self.stop = week, model, limit_s, found, stop
+        self.puts: list[Put] | None = None
+        self.proven, self.stopped, self.least = True, False, 0
+        self.began = time.monotonic()
+
+    def begin_with(self, puts: list[Put] | None) -> None:
+        """A plan that was put together by hand, where it keeps every rule of the model."""
+        if puts is not None and self.week.now is None and not self.week.held and not self.week.standing:
+            self.puts = puts
+            self._tell()
+        if puts is not None:
+            hint_from(self.model, puts)
+
+    def better(self, goal: Any, share: float, *, counts_visits: bool) -> Any:
+        """Bring a goal down within its share of the time that is left."""
+        left = self.limit_s - (time.monotonic() - self.began)
+        solver = _solver(max(left * share, 0.2))
+        self.model.cp.minimize(goal)
+        told = _Told(self._improved, self.stop)
+        with _watched(solver, self.stop) as watch:
+            status = solver.solve(self.model.cp, told)
+        self.stopped = self.stopped or watch.stopped
+        if counts_visits and status != cp_model.INFEASIBLE:
+            self.least = max(0, ceil(solver.best_objective_bound - 1e-6))
+        if status in FOUND:
+            self.proven = self.proven and status == cp_model.OPTIMAL
+            self.puts = list(_puts(self.model, solver.value, solver.boolean_value))
+            # The next goal keeps what this one reached, and begins from where it is.
+            self.model.cp.add(goal <= round(solver.objective_value))
+            _hint(self.model, solver)
+            self._tell()
+        return status
+
+    def _improved(self, value: Any) -> None:
+        self.puts = list(_puts(self.model, value, lambda one: bool(value(one))))
+        self._tell()
+
+    def _tell(self) -> None:
+        if self.found is not None and self.puts is not None:
+            self.found(self.told(proven=False), min(1.0, (time.monotonic() - self.began) / self.limit_s))
+
+    def told(self, proven: bool | None = None) -> Planned:
+        """The best plan so far."""
+        sure = self.proven if proven is None else proven
+        return _told(self.week, self.puts or [], "optimal" if sure else "feasible", self.least)
+
+
+class _Told(cp_model.CpSolverSolutionCallback):
+    """Tells each better plan, at most twice a second."""
+
+    def __init__(self, improved: Callable[[Any], None], stop: Callable[[], bool]) -> None:
+        super().__init__()
+        self.improved, self.stop, self.last = improved, stop, 0.0
+
+    def on_solution_callback(self) -> None:
+        if time.monotonic() - self.last > TELL_EVERY_S:
+            self.last = time.monotonic()
+            self.improved(self.value)
+
+
+class _watched:  # noqa: N801  # a context manager
+    """Ends a search from outside once it is told to."""
+
+    def __init__(self, solver: cp_model.CpSolver, stop: Callable[[], bool]) -> None:
+        self.solver, self.stop, self.stopped, self.over = solver, stop, False, threading.Event()
+        self.thread = threading.Thread(target=self._watch, daemon=True)
+
+    def _watch(self) -> None:
+        while not self.over.wait(TELL_EVERY_S):
+            if self.stop():
+                self.stopped = True
+                self.solver.stop_search()
+                return
+
+    def __enter__(self) -> _watched:
+        self.thread.start()
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.over.set()
+        self.thread.join()
 
 
 def _solver(limit_s: float) -> cp_model.CpSolver:
@@ -90,7 +196,22 @@ def _solver(limit_s: float) -> cp_model.CpSolver:
     solver.parameters.max_time_in_seconds = limit_s
     solver.parameters.num_workers = WORKERS
     solver.parameters.random_seed = 7
+    # A week of many tasks would spend its time on being made smaller.
+    solver.parameters.max_presolve_iterations = 1
+    solver.parameters.symmetry_level = 0
     return solver
+
+
+def hint_from(model: Model, puts: Sequence[Put]) -> None:
+    """Begin the search at a plan."""
+    by_task = {put.task: put for put in puts}
+    for task in model.tasks:
+        put = by_task[task.id]
+        model.cp.add_hint(model.start[task.id], model.week.offset(put.day) + put.start)
+        for day in model.days:
+            model.cp.add_hint(model.on[task.id, day], put.day == day)
+        for person in model.week.people:
+            model.cp.add_hint(model.does[task.id, person.id], person.id in put.people)
 
 
 def _hint(model: Model, solver: cp_model.CpSolver) -> None:
@@ -100,13 +221,11 @@ def _hint(model: Model, solver: cp_model.CpSolver) -> None:
         model.cp.add_hint(variable, solver.value(variable))
 
 
-def _puts(model: Model, solver: cp_model.CpSolver) -> Iterator[Put]:
+def _puts(model: Model, value: Callable[[Any], int], true: Callable[[Any], bool]) -> Iterator[Put]:
     for task in model.tasks:
-        day = next(day for day in model.days if solver.boolean_value(model.on[task.id, day]))
-        start = solver.value(model.start[task.id]) - model.week.offset(day)
-        people = tuple(
-            next(person for person, one in seat.items() if solver.boolean_value(one)) for seat in model.seats[task.id]
-        )
+        day = next(day for day in model.days if true(model.on[task.id, day]))
+        start = value(model.start[task.id]) - model.week.offset(day)
+        people = tuple(next(person for person, one in seat.items() if true(one)) for seat in model.seats[task.id])
         yield Put(task.id, people, day, start, start + task.minutes)
 
 
@@ -129,7 +248,7 @@ def _clock(minute: int) -> str:
 
 
 class _Goals:
-    """What is wanted, in its order: fewest visits, least idle minutes, least sum of the tasks' ends."""
+    """What is wanted, in its order: least moved, fewest visits, least idle minutes, least sum of the tasks' ends."""
 
     def __init__(self, model: Model) -> None:
         self.model = model
@@ -141,6 +260,7 @@ class _Goals:
 
     def each(self) -> Iterator[Any]:
         """One goal after the other; what measures it is put into the model only when its turn comes."""
+        yield sum(self.model.moved())
         yield sum(self._visits())
         people = [one.id for one in self.model.week.people]
         yield sum(self._idle(site, person, day) for site in self.sites for person in people for day in self.model.days)

@@ -128,7 +128,7 @@ def test_insulation_and_power_are_read_where_the_job_asks(vault: StartUp) -> Non
     megohms = [point for point in found.readings if point.key.startswith(f"{line}.insulation")]
     assert [point.key.rpartition("insulation-")[2] for point in megohms] == ["L1-G", "L2-G", "L1-L2"]
     assert {say_bounds(point) for point in megohms} == {"at least 1 MΩ"}
-    assert judge_reading(megohms[0], 0.99) == "outside" and judge_reading(megohms[0], 1) == "within"
+    assert [judge_reading(megohms[0], value) for value in (0.99, 1)] == ["outside", "within"]
     # Before either end is landed, after it is proved dead; what is landed waits for it.
     assert f"{line}.insulation" in behind(found, f"{line}.torque")
     assert f"{line}.dead" in behind(found, f"{line}.insulation")

@@ -920,6 +920,190 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Work
+         * @description The work list of an install, from its plan and its start-up.
+         */
+        get: operations["records_work_work"];
+        put?: never;
+        /**
+         * Worked
+         * @description Note that a task is begun, done, or neither.
+         */
+        post: operations["records_work_worked"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weeks/{monday}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Week
+         * @description A week of the crew.
+         */
+        get: operations["weeks_api_week"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weeks/{monday}/wishes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wishes
+         * @description Keep what is wished of a week.
+         */
+        post: operations["weeks_api_wishes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weeks/{monday}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plans
+         * @description Look for the best plan of a week; the worker does, and keeps each better one.
+         */
+        post: operations["weeks_api_plans"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weeks/{monday}/stops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stops
+         * @description End the search; the best plan so far is kept.
+         */
+        post: operations["weeks_api_stops"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weeks/{monday}/agreements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Agreements
+         * @description The crew goes by the plan as it is: from now on as little of it moves as must.
+         */
+        post: operations["weeks_api_agreements"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weeks/{monday}/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ics
+         * @description The plan as a calendar: of the whole crew, or of one person.
+         */
+        get: operations["weeks_api_ics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weeks/{monday}/calendars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Calendars
+         * @description Bring a calendar back: tasks that were moved in it are held there, other events of a person are hours away.
+         */
+        post: operations["weeks_api_calendars"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weeks/{monday}/sheets.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheets
+         * @description Who does what, a sheet for each person and day.
+         */
+        get: operations["weeks_api_sheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/meters": {
         parameters: {
             query?: never;
@@ -3463,6 +3647,27 @@ export interface components {
             spaces?: number[] | null;
         };
         /**
+         * OffWindow
+         * @description A stretch of a day in which something may be done, as with the power off.
+         */
+        OffWindow: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * From
+             * Format: time
+             */
+            from_: string;
+            /**
+             * To
+             * Format: time
+             */
+            to: string;
+        };
+        /**
          * Option
          * @description One voltage of a humidifier: what it gives and what circuit it asks for.
          *
@@ -3682,6 +3887,14 @@ export interface components {
              */
             patterns: {
                 [key: string]: components["schemas"]["Pattern"];
+            };
+            /**
+             * Work
+             * @description tasks that differ from the work list, and tasks of its own
+             * @default {}
+             */
+            work: {
+                [key: string]: components["schemas"]["Work"];
             };
         };
         /**
@@ -4080,6 +4293,11 @@ export interface components {
             main_a?: number | null;
             /** Place */
             place?: string | null;
+            /**
+             * Power Off
+             * @description when the house can do without it; left out: at any time
+             */
+            power_off?: components["schemas"]["OffWindow"][] | null;
             /**
              * Load Sharing
              * @description whether a device keeps its loads from running at once
@@ -4691,6 +4909,35 @@ export interface components {
             moves: components["schemas"]["Move"][];
             /** Undrawn */
             undrawn: string[];
+        };
+        /**
+         * Work
+         * @description A task of the work list: what is given here counts instead of what the plan gives. A new key: one of its own.
+         */
+        Work: {
+            /** Text */
+            text?: string | null;
+            /**
+             * People
+             * @description one person for each
+             */
+            people?: ("licensed" | "installer" | "apprentice")[] | null;
+            /**
+             * Minutes
+             * @description about, or from and to
+             */
+            minutes?: number[] | null;
+            /**
+             * After
+             * @description what comes first, beside what the steps ask
+             */
+            after?: string[] | null;
+            /** Windows */
+            windows?: components["schemas"]["OffWindow"][] | null;
+            /** Outdoors */
+            outdoors?: boolean | null;
+            /** Left Out */
+            left_out?: boolean | null;
         };
         /**
          * NewInstall
@@ -6037,17 +6284,64 @@ export interface components {
         };
         /**
          * PartOut
-         * @description A part of the work, a source, a line or a system: what stops it, on it or above it, if anything does.
+         * @description A part of a task in the plan: who does it and when, and why there. moved: what was agreed has it elsewhere.
          */
         PartOut: {
-            /** About */
-            about: string;
-            /** Name */
-            name: string;
-            /** Stop */
-            stop?: string | null;
-            /** Stop About */
-            stop_about?: string | null;
+            /** Id */
+            id: string;
+            /** Site */
+            site: string;
+            /**
+             * Install
+             * Format: uuid
+             */
+            install: string;
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Kind */
+            kind: string;
+            /** People */
+            people: string[];
+            /** Day */
+            day: string;
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+            /**
+             * Wait Min
+             * @default 0
+             */
+            wait_min: number;
+            /**
+             * Held
+             * @default false
+             */
+            held: boolean;
+            /**
+             * Moved
+             * @default false
+             */
+            moved: boolean;
+            /**
+             * Outdoors
+             * @default false
+             */
+            outdoors: boolean;
+            /**
+             * Access
+             * @default []
+             */
+            access: string[];
+            /** Windows */
+            windows?: components["schemas"]["Window"][] | null;
+            /**
+             * Why
+             * @default []
+             */
+            why: string[];
         };
         /**
          * PhaseOfWork
@@ -6865,6 +7159,448 @@ export interface components {
              * @enum {string}
              */
             where: "truck" | "shop" | "buy" | "none";
+        };
+        /**
+         * After
+         * @description A task that comes first, and what is waited after it, minutes: something runs by itself then.
+         */
+        After: {
+            /** Task */
+            task: string;
+            /**
+             * Wait Min
+             * @default 0
+             */
+            wait_min: number;
+        };
+        /**
+         * Range
+         * @description Minutes of work: seldom less than low, seldom more than high.
+         */
+        Range: {
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * Window
+         * @description When it may be done: a stretch of a day, hours as 07:30.
+         */
+        Window: {
+            /** Day */
+            day: string;
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * WorkListOut
+         * @description The work list of an install. hours: of hands, all of it and what is left, low and high.
+         */
+        WorkListOut: {
+            /** Tasks */
+            tasks: components["schemas"]["WorkOut"][];
+            /** Left Out */
+            left_out: components["schemas"]["WorkTask"][];
+            /** Hours */
+            hours: [
+                number,
+                number
+            ];
+            /** Hours Left */
+            hours_left: [
+                number,
+                number
+            ];
+            /** Rests On */
+            rests_on: string;
+        };
+        /**
+         * WorkOut
+         * @description A task: how far it is, by whom, how long by what was learned and how sure that is, what it took.
+         */
+        WorkOut: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rough" | "control" | "permit" | "rough-in" | "land" | "panel" | "start" | "run" | "leave" | "final" | "own";
+            /** Text */
+            text: string;
+            /** About */
+            about: string[];
+            /** People */
+            people: ("licensed" | "installer" | "apprentice")[];
+            minutes: components["schemas"]["Range"];
+            /**
+             * After
+             * @default []
+             */
+            after: components["schemas"]["After"][];
+            /**
+             * Steps
+             * @default []
+             */
+            steps: string[];
+            /**
+             * Needs Off
+             * @default []
+             */
+            needs_off: string[];
+            /**
+             * Access
+             * @default []
+             */
+            access: ("roof" | "attic" | "crawl_space" | "lift")[];
+            /**
+             * Outdoors
+             * @default false
+             */
+            outdoors: boolean;
+            /**
+             * Lacks
+             * @default []
+             */
+            lacks: string[];
+            /**
+             * Changed
+             * @default []
+             */
+            changed: string[];
+            /** Windows */
+            windows?: components["schemas"]["Window"][] | null;
+            /**
+             * State
+             * @default open
+             * @enum {string}
+             */
+            state: "open" | "begun" | "done";
+            /**
+             * Share
+             * @default 0
+             */
+            share: number;
+            /** By */
+            by?: string | null;
+            /** Took Min */
+            took_min?: number | null;
+            /** Sure */
+            sure: string;
+        };
+        /**
+         * WorkTask
+         * @description Something that some people do in one go.
+         *
+         *     kind: what sort of work it is: what was learned of one counts for all. about: its places in the plan. steps: of
+         *     start-up, in their order. needs_off: the sources without which the house is while it is done. access: what it takes
+         *     to get there. outdoors: weather counts. lacks: what of it is not known, so that it may take longer. changed: what
+         *     the install has otherwise than the plan gives it. windows: None, any time.
+         */
+        WorkTask: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rough" | "control" | "permit" | "rough-in" | "land" | "panel" | "start" | "run" | "leave" | "final" | "own";
+            /** Text */
+            text: string;
+            /** About */
+            about: string[];
+            /** People */
+            people: ("licensed" | "installer" | "apprentice")[];
+            minutes: components["schemas"]["Range"];
+            /**
+             * After
+             * @default []
+             */
+            after: components["schemas"]["After"][];
+            /**
+             * Steps
+             * @default []
+             */
+            steps: string[];
+            /**
+             * Needs Off
+             * @default []
+             */
+            needs_off: string[];
+            /**
+             * Access
+             * @default []
+             */
+            access: ("roof" | "attic" | "crawl_space" | "lift")[];
+            /**
+             * Outdoors
+             * @default false
+             */
+            outdoors: boolean;
+            /**
+             * Lacks
+             * @default []
+             */
+            lacks: string[];
+            /**
+             * Changed
+             * @default []
+             */
+            changed: string[];
+            /** Windows */
+            windows?: components["schemas"]["Window"][] | null;
+        };
+        /**
+         * Worked
+         * @description A task begun, done or taken back; minutes: what it took, where that is not from begun to done.
+         */
+        Worked: {
+            /** Noted At */
+            noted_at?: string | null;
+            /** Key */
+            key: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "begun" | "done" | "taken_back";
+            /** Minutes */
+            minutes?: number | null;
+        };
+        /**
+         * Hand
+         * @description Somebody of the crew.
+         */
+        Hand: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Skills */
+            skills: ("licensed" | "installer" | "apprentice")[];
+            /**
+             * Off
+             * @default []
+             */
+            off: components["schemas"]["Span"][];
+        };
+        /**
+         * HeldTask
+         * @description A part of a task that somebody has put somewhere.
+         */
+        HeldTask: {
+            /** Task */
+            task: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * From
+             * Format: time
+             */
+            from: string;
+            /** People */
+            people?: string[] | null;
+        };
+        /**
+         * InstallChoice
+         * @description An install that could be put into the week.
+         */
+        InstallChoice: {
+            /**
+             * Install
+             * Format: uuid
+             */
+            install: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * OpenOut
+         * @description A task that has no place in this week, and why.
+         */
+        OpenOut: {
+            /** Id */
+            id: string;
+            /** Site */
+            site: string;
+            /** Text */
+            text: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * SiteOut
+         * @description An install of the week: its name, the way to it, when its power may be off, how many tasks are left.
+         */
+        SiteOut: {
+            /** Id */
+            id: string;
+            /**
+             * Install
+             * Format: uuid
+             */
+            install: string;
+            /** Name */
+            name: string;
+            /** Way Min */
+            way_min: number;
+            /** Tasks */
+            tasks: number;
+            /** Off */
+            off?: components["schemas"]["Window"][] | null;
+        };
+        /**
+         * WeekOut
+         * @description A week: what is wished, how far the search is, the plan. stale: the wishes have changed since it was found.
+         */
+        WeekOut: {
+            /**
+             * Monday
+             * Format: date
+             */
+            monday: string;
+            /** Days */
+            days: string[];
+            /** Revision */
+            revision: number;
+            wishes: components["schemas"]["Wishes"];
+            /** Sites */
+            sites: components["schemas"]["SiteOut"][];
+            /** Choices */
+            choices: components["schemas"]["InstallChoice"][];
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "none" | "queued" | "running" | "done" | "failed";
+            /** Share */
+            share: number;
+            /** Why */
+            why: string;
+            /** Stale */
+            stale: boolean;
+            /** Result */
+            result?: string | null;
+            /** Visits */
+            visits?: number | null;
+            /** Least Visits */
+            least_visits?: number | null;
+            /** Idle Min */
+            idle_min?: number | null;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["PartOut"][];
+            /**
+             * Open
+             * @default []
+             */
+            open: components["schemas"]["OpenOut"][];
+            /**
+             * Conflict
+             * @default []
+             */
+            conflict: string[];
+            /**
+             * Agreed
+             * @default false
+             */
+            agreed: boolean;
+            /**
+             * Agreed Moves
+             * @default 0
+             */
+            agreed_moves: number;
+            /** Waiting */
+            waiting: number;
+        };
+        /**
+         * Wishes
+         * @description What binds a week: its hours, who is there, where is worked, what stays where somebody put it.
+         */
+        Wishes: {
+            /**
+             * From
+             * Format: time
+             * @default 07:00:00
+             */
+            from: string;
+            /**
+             * To
+             * Format: time
+             * @default 16:00:00
+             */
+            to: string;
+            /**
+             * Days
+             * @default 5
+             */
+            days: number;
+            /**
+             * People
+             * @default []
+             */
+            people: components["schemas"]["Hand"][];
+            /**
+             * Sites
+             * @default []
+             */
+            sites: components["schemas"]["Site"][];
+            /**
+             * Held
+             * @default []
+             */
+            held: components["schemas"]["HeldTask"][];
+        };
+        /**
+         * NewWishes
+         * @description What is wished of a week, over the revision that it was seen at.
+         */
+        NewWishes: {
+            /** Base Revision */
+            base_revision: number;
+            /** Wishes */
+            wishes: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Ask
+         * @description Nothing more is to be said.
+         */
+        Ask: Record<string, never>;
+        /**
+         * Brought
+         * @description What a calendar brought: tasks that are held where it has them, hours in which somebody is away, what was not
+         *     understood.
+         */
+        Brought: {
+            /** Held */
+            held: number;
+            /** Off */
+            off: number;
+            /** Unread */
+            unread: string[];
+            week: components["schemas"]["WeekOut"];
+        };
+        /**
+         * Calendar
+         * @description A calendar file that was changed elsewhere.
+         */
+        Calendar: {
+            /** Base Revision */
+            base_revision: number;
+            /** Ics */
+            ics: string;
         };
         /**
          * MeterClass
@@ -8863,6 +9599,252 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Packing"];
+                };
+            };
+        };
+    };
+    records_work_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkListOut"];
+                };
+            };
+        };
+    };
+    records_work_worked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Worked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkListOut"];
+                };
+            };
+        };
+    };
+    weeks_api_week: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                monday: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekOut"];
+                };
+            };
+        };
+    };
+    weeks_api_wishes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                monday: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWishes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekOut"];
+                };
+            };
+        };
+    };
+    weeks_api_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                monday: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekOut"];
+                };
+            };
+        };
+    };
+    weeks_api_stops: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                monday: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekOut"];
+                };
+            };
+        };
+    };
+    weeks_api_agreements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                monday: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekOut"];
+                };
+            };
+        };
+    };
+    weeks_api_ics: {
+        parameters: {
+            query?: {
+                hand?: string | null;
+            };
+            header?: never;
+            path: {
+                monday: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    weeks_api_calendars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                monday: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Calendar"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Brought"];
+                };
+            };
+        };
+    };
+    weeks_api_sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                monday: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
         };

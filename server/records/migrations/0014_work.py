@@ -1,0 +1,49 @@
+"""What each task of a work list took."""
+
+from __future__ import annotations
+
+import uuid
+
+import django.db.models.deletion
+from django.conf import settings
+from django.db import migrations, models
+
+
+class Migration(migrations.Migration):
+    dependencies = [("records", "0013_readings_void"), migrations.swappable_dependency(settings.AUTH_USER_MODEL)]
+
+    operations = [
+        migrations.CreateModel(
+            "WorkEntry",
+            [
+                ("id", models.UUIDField(default=uuid.uuid4, editable=False, primary_key=True, serialize=False)),
+                ("revision", models.PositiveIntegerField()),
+                ("at", models.DateTimeField(auto_now_add=True)),
+                ("noted_at", models.DateTimeField(null=True)),
+                ("key", models.CharField(max_length=48)),
+                (
+                    "state",
+                    models.CharField(
+                        max_length=10,
+                        choices=[("begun", "Begun"), ("done", "Done"), ("taken_back", "Taken Back")],
+                    ),
+                ),
+                ("kind", models.CharField(max_length=10)),
+                ("place", models.CharField(max_length=10)),
+                ("shipped_min", models.FloatField()),
+                ("minutes", models.FloatField(null=True)),
+                (
+                    "author",
+                    models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to=settings.AUTH_USER_MODEL),
+                ),
+                ("company", models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to="accounts.company")),
+                ("install", models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to="installs.install")),
+            ],
+            {"ordering": ["at", "id"], "abstract": False},
+        ),
+        migrations.RunSQL(
+            "CREATE TRIGGER append_only BEFORE UPDATE OR DELETE ON records_workentry "
+            "FOR EACH ROW EXECUTE FUNCTION leitung_append_only()",
+            "DROP TRIGGER append_only ON records_workentry",
+        ),
+    ]
