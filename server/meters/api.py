@@ -66,7 +66,7 @@ class Leads(BaseModel):
     meter: Text
 
 
-class TakenOut(BaseModel):
+class ValueTaken(BaseModel):
     """What the instrument shows. Nothing is recorded by it."""
 
     value: float
@@ -117,8 +117,8 @@ def retire(request: HttpRequest, meter_id: UUID) -> MeterOut:
     return meter_out(actions.retire(allow(request, RECORD), meter_id))
 
 
-@router.post("/installs/{install_id}/takings", response=TakenOut)
-def taking(request: HttpRequest, install_id: UUID, body: Leads) -> TakenOut:
+@router.post("/installs/{install_id}/takings", response=ValueTaken)
+def taking(request: HttpRequest, install_id: UUID, body: Leads) -> ValueTaken:
     """Take a value from an instrument; it is recorded when the person who sees it says so."""
     user = allow(request, RECORD)
     install = installs.find(user, install_id)
@@ -131,4 +131,4 @@ def taking(request: HttpRequest, install_id: UUID, body: Leads) -> TakenOut:
         raise not_found()
     value = take(instrument, point, installs.checked(install).document)
     value = round(value, 4)
-    return TakenOut(value=value, shown=say_read(value, point.unit))
+    return ValueTaken(value=value, shown=say_read(value, point.unit))

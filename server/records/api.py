@@ -71,7 +71,7 @@ class NewTrial(Noted):
     note: Text | None = None
 
 
-class Landed(Noted):
+class LandingTick(Noted):
     """A terminal ticked, or the tick taken off; a reason says why it is landed before what comes first is done."""
 
     key: Key
@@ -170,7 +170,7 @@ def set_up(request: HttpRequest, install_id: UUID, body: Tick) -> NewsOut:
 
 
 @router.post("/installs/{install_id}/landing-ticks", response=NewsOut, exclude_none=True)
-def tick_landing(request: HttpRequest, install_id: UUID, body: Landed) -> NewsOut:
+def tick_landing(request: HttpRequest, install_id: UUID, body: LandingTick) -> NewsOut:
     """Tick a terminal, or take the tick off."""
     user, why = _recorder(request), body.reason or ""
     return news_out(actions.tick_landing(user, install_id, body.key, body.done, why, body.noted_at))

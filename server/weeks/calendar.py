@@ -12,9 +12,9 @@ from typing import Any
 from icalendar import Calendar, Event
 from leitung_core.errors import InputError, Problem
 from leitung_core.validation import read
-from leitung_core.week.document import Span
+from leitung_core.week.document import DaySpan
 
-from weeks.out import PartOut, WeekOut
+from weeks.out import WeekOut, WeekPart
 from weeks.wishes import HeldTask, Wishes
 
 MOST_BYTES = 500_000
@@ -39,7 +39,7 @@ def calendar(week: WeekOut, hand: str | None) -> bytes:
 
 
 def _event(
-    week: WeekOut, part: PartOut, person: str, names: dict[str, str], sites: dict[str, str], stamp: datetime
+    week: WeekOut, part: WeekPart, person: str, names: dict[str, str], sites: dict[str, str], stamp: datetime
 ) -> Event:
     event = Event()
     event.add("uid", f"{week.monday.isoformat()}/{part.id}/{person}{OURS}")
@@ -82,7 +82,7 @@ def brought_back(text: str, week: WeekOut) -> Back:
     found = Back(week.wishes)
     parts = {part.id: part for part in week.parts}
     held = {one.task: one for one in week.wishes.held}
-    away: dict[str, list[Span]] = {one.id: list(one.off) for one in week.wishes.people}
+    away: dict[str, list[DaySpan]] = {one.id: list(one.off) for one in week.wishes.people}
     days = set(week.days)
     for event in events:
         _take(event, week.monday, parts, held, away, days, found)
@@ -93,7 +93,7 @@ def brought_back(text: str, week: WeekOut) -> Back:
 
 
 def _take(
-    event: Any, monday: date, parts: dict[str, PartOut], held: dict[str, HeldTask], away: dict[str, list[Span]],
+    event: Any, monday: date, parts: dict[str, WeekPart], held: dict[str, HeldTask], away: dict[str, list[DaySpan]],
     days: set[date], found: Back,
 ) -> None:  # fmt: skip
     title = str(event.get("SUMMARY", "an event"))[:60]
@@ -125,13 +125,13 @@ def _take(
     if person not in away:
         found.unread.append(f"{title}: of nobody in this crew")
         return
-    span = Span.model_validate({"day": begin.date(), "from": f"{begin:%H:%M}", "to": f"{end:%H:%M}"})
+    span = DaySpan.model_validate({"day": begin.date(), "from": f"{begin:%H:%M}", "to": f"{end:%H:%M}"})
     if span not in away[person]:
         away[person].append(span)
         found.off += 1
 
 
-def _attendee(event: Any, people: dict[str, list[Span]]) -> str:
+def _attendee(event: Any, people: dict[str, list[DaySpan]]) -> str:
     """Whose event it is, where only one of the crew is named in its title, as `odo: dentist`."""
     who = str(event.get("SUMMARY", "")).partition(":")[0].strip().casefold()
     return next((one for one in people if one.casefold() == who), "")

@@ -17,7 +17,7 @@ from weeks.models import CrewWeek
 from weeks.wishes import Status, Wishes
 
 
-class PartOut(BaseModel):
+class WeekPart(BaseModel):
     """A part of a task in the plan: who does it and when, and why there. moved: what was agreed has it elsewhere."""
 
     id: str
@@ -39,7 +39,7 @@ class PartOut(BaseModel):
     why: list[str] = []
 
 
-class OpenOut(BaseModel):
+class NoPlace(BaseModel):
     """A task that has no place in this week, and why."""
 
     id: str
@@ -48,7 +48,7 @@ class OpenOut(BaseModel):
     says: str
 
 
-class SiteOut(BaseModel):
+class WeekPlace(BaseModel):
     """An install of the week: its name, the way to it, when its power may be off, how many tasks are left."""
 
     id: str
@@ -73,7 +73,7 @@ class WeekOut(BaseModel):
     days: list[date]
     revision: int
     wishes: Wishes
-    sites: list[SiteOut]
+    sites: list[WeekPlace]
     choices: list[InstallChoice]
     status: Status
     share: float
@@ -83,8 +83,8 @@ class WeekOut(BaseModel):
     visits: int | None = None
     least_visits: int | None = None
     idle_min: int | None = None
-    parts: list[PartOut] = []
-    open: list[OpenOut] = []
+    parts: list[WeekPart] = []
+    open: list[NoPlace] = []
     conflict: list[str] = []
     agreed: bool = False
     agreed_moves: int = 0
@@ -109,7 +109,7 @@ def week_out(user: User, found: CrewWeek) -> WeekOut:
     asked = {row.id: row for row in given.week.tasks} if given.week else {}
     waits = {before.task: before.wait_min for task in asked.values() for before in task.after if before.wait_min}
     parts = [
-        PartOut(
+        WeekPart(
             id=row["task"], site=site, install=given.sites[site].id, key=task_key(row["task"].partition(".")[2]),
             text=given.named.get(row["task"], row["task"]), kind=given.tasks[row["task"]].kind, people=row["people"],
             day=row["day"], from_=row["from"], to=row["to"], wait_min=waits.get(row["task"], 0),
@@ -125,7 +125,7 @@ def week_out(user: User, found: CrewWeek) -> WeekOut:
     return WeekOut(
         monday=found.monday, days=actions.days_of(found.monday, wishes), revision=found.revision, wishes=wishes,
         sites=[
-            SiteOut(id=key, install=install.id, name=install.name, way_min=ways[key], off=_off(given, key),
+            WeekPlace(id=key, install=install.id, name=install.name, way_min=ways[key], off=_off(given, key),
                     tasks=sum(one.partition(".")[0] == key for one in asked))
             for key, install in given.sites.items()
         ],
@@ -134,7 +134,7 @@ def week_out(user: User, found: CrewWeek) -> WeekOut:
         result=plan.get("status"), visits=plan.get("visits"), least_visits=(plan.get("bound") or {}).get("visits"),
         idle_min=plan.get("idle_min"), parts=parts, conflict=_conflict(given, plan.get("conflict", [])),
         open=[
-            OpenOut(id=one, site=one.partition(".")[0], text=given.named.get(one, one),
+            NoPlace(id=one, site=one.partition(".")[0], text=given.named.get(one, one),
                     says="no window of this week, or after something that has none")
             for one in given.outside
         ],

@@ -9,7 +9,7 @@ from accounts.models import User
 from django.utils import timezone
 from documents.paper import pdf
 
-from weeks.out import PartOut, WeekOut
+from weeks.out import WeekOut, WeekPart
 
 
 def sheets_pdf(week: WeekOut, user: User) -> bytes:
@@ -26,12 +26,12 @@ def sheets_pdf(week: WeekOut, user: User) -> bytes:
     return pdf("week.html", context, "week.css")
 
 
-def _of(week: WeekOut, person: str, day: date) -> list[PartOut]:
+def _of(week: WeekOut, person: str, day: date) -> list[WeekPart]:
     mine = [part for part in week.parts if person in part.people and part.day == day.isoformat()]
     return sorted(mine, key=lambda part: part.from_)
 
 
-def _row(part: PartOut, person: str, names: dict[str, str], sites: dict[str, str]) -> dict[str, Any]:
+def _row(part: WeekPart, person: str, names: dict[str, str], sites: dict[str, str]) -> dict[str, Any]:
     return {
         "from": part.from_, "to": part.to, "site": sites.get(part.site, ""), "text": part.text,
         "with": [names.get(one, one) for one in part.people if one != person],

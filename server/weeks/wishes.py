@@ -8,7 +8,7 @@ from uuid import UUID
 
 from leitung_core.plan.work import Skill
 from leitung_core.validation import Entered, Id, Text
-from leitung_core.week.document import Span
+from leitung_core.week.document import DaySpan
 from pydantic import Field
 
 DAYS = 5
@@ -21,10 +21,10 @@ class Hand(Entered):
     id: Id
     name: Text
     skills: Annotated[list[Skill], Field(min_length=1, max_length=3)]
-    off: Annotated[list[Span], Field(max_length=40)] = []
+    off: Annotated[list[DaySpan], Field(max_length=40)] = []
 
 
-class Site(Entered):
+class WeekSite(Entered):
     """An install that is worked on in the week, and the way to it from the shop."""
 
     install: UUID
@@ -47,7 +47,7 @@ class Wishes(Entered):
     to: time = time(16)
     days: Annotated[int, Field(strict=True, ge=1, le=7)] = DAYS
     people: Annotated[list[Hand], Field(max_length=40)] = []
-    sites: Annotated[list[Site], Field(max_length=20)] = []
+    sites: Annotated[list[WeekSite], Field(max_length=20)] = []
     held: Annotated[list[HeldTask], Field(max_length=300)] = []
 
 

@@ -71,6 +71,12 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/steps": {"key": "MS-1.covers", "done": True},
     "/api/installs/{install_id}/readings": {"key": "MS-1.L1-L2", "value": 240},
     "/api/installs/{install_id}/packings": {"key": "breaker-0", "where": "truck"},
+    "/api/installs/{install_id}/work": {"key": "rough-MS-1", "state": "begun"},
+    "/api/weeks/{monday}/wishes": {"base_revision": 0, "wishes": {}},
+    "/api/weeks/{monday}/plans": {},
+    "/api/weeks/{monday}/stops": {},
+    "/api/weeks/{monday}/agreements": {},
+    "/api/weeks/{monday}/calendars": {"base_revision": 0, "ics": "BEGIN:VCALENDAR\nEND:VCALENDAR"},
     "/api/installs/{install_id}/takings": {"key": "MS-1.L1-L2", "meter": "stand-in-meter"},
     "/api/meters": {"name": "clamp meter"},
     "/api/meters/{meter_id}/calibration": {"on": "2025-11-02"},
@@ -94,6 +100,7 @@ PLAN = {
         for end in ("shelf", "patches", "landings", "exchanges", "bench/placements", "undo", "redo")
     ),
     "/api/installs/{install_id}/revisions/{number}/bringing-back",
+    *(f"/api/weeks/{{monday}}/{end}" for end in ("wishes", "plans", "stops", "agreements", "calendars")),
 }
 LEAD_ONLY = PLAN | {"/api/installs/{install_id}/signatures"}
 ENDPOINTS = [(method, path) for path, methods in ninja.get_openapi_schema()["paths"].items() for method in methods]
@@ -125,7 +132,9 @@ def address(path: str, **ids: Any) -> str:
     fresh = {
         name: uuid.uuid4() for name in ("install_id", "item_id", "model_id", "analysis_id", "photo_id", "meter_id")
     }
-    return path.format(**fresh | {"number": 1, "source": "GE", "line": "MS-1", "cable": "C-1"} | ids)
+    return path.format(
+        **fresh | {"number": 1, "source": "GE", "line": "MS-1", "cable": "C-1", "monday": "2026-12-07"} | ids
+    )
 
 
 def call(api: Api, method: str, path: str, **ids: Any) -> Any:

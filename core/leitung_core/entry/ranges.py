@@ -17,9 +17,11 @@ UNITS: dict[str, dict[str, float]] = {
     "ohms": {"ω": 1, "ohm": 1, "ohms": 1, "mω": 0.001, "mohm": 0.001},
     "x": {"x": 1, "×": 1, "times": 1},
     "share": {"%": 0.01},
+    "minutes": {"min": 1, "minutes": 1, "h": 60, "hr": 60, "hours": 60},
 }
 SHARES = ("power_factor", "efficiency", "usable")
-EXAMPLES = {"a": "24 A", "v": "12.8 V", "w": "1800 W", "wh": "2.5 kWh", "s": "0.5 s", "ohms": "0.08 ohm", "x": "7"}
+EXAMPLES = {"a": "24 A", "v": "12.8 V", "w": "1800 W", "wh": "2.5 kWh", "s": "0.5 s", "ohms": "0.08 ohm", "x": "7",
+            "minutes": "90 min or 1.5 h"}  # fmt: skip
 
 
 def kind_of(name: str) -> str:

@@ -51,6 +51,9 @@ def _walk(value: Any, path: tuple[str, ...], problems: list[Problem]) -> Any:
         return [_walk(entry, (*path, str(index)), problems) for index, entry in enumerate(value)]
     if isinstance(value, str) and _is_range(path):
         return _ranged(value, path, problems)
+    if isinstance(value, str) and path[:1] == ("work",) and path[-1] == "minutes":
+        found = _ranged(value, path, problems)
+        return [found] if isinstance(found, float) else found
     if not path or not isinstance(value, str):
         return _likely_heat(value, path, problems)
     quantity = quantity_of(path)

@@ -19,12 +19,12 @@ class OffWindow(Entered):
     """A stretch of a day in which something may be done, as with the power off."""
 
     day: date
-    from_: Annotated[time, Field(alias="from")]
-    to: time
+    begins: time
+    ends: time
 
     @model_validator(mode="after")
     def _ends_after_it_begins(self) -> OffWindow:
-        if self.to <= self.from_:
+        if self.ends <= self.begins:
             raise ValueError("ends before it begins: give an end after its start")
         return self
 

@@ -24,7 +24,7 @@ def minutes(at: time) -> int:
     return at.hour * 60 + at.minute
 
 
-class Span(Entered):
+class DaySpan(Entered):
     """A stretch of a day."""
 
     day: date
@@ -32,7 +32,7 @@ class Span(Entered):
     to: time
 
     @model_validator(mode="after")
-    def _ends_after_it_begins(self) -> Span:
+    def _ends_after_it_begins(self) -> DaySpan:
         if self.to <= self.from_:
             raise ValueError("ends before it begins: give an end after its start")
         return self
@@ -43,7 +43,7 @@ class Person(Entered):
 
     id: Name
     skills: Annotated[list[Name], Field(max_length=20)] = []
-    off: Annotated[list[Span], Field(max_length=100)] = []
+    off: Annotated[list[DaySpan], Field(max_length=100)] = []
 
 
 class Travel(Entered):
@@ -69,7 +69,7 @@ class Task(Entered):
     skills: Annotated[list[Name], Field(min_length=1, max_length=10)]
     minutes: Minutes
     after: Annotated[list[After], Field(max_length=50)] = []
-    windows: Annotated[list[Span], Field(max_length=50)] | None = None
+    windows: Annotated[list[DaySpan], Field(max_length=50)] | None = None
 
 
 class Held(Entered):
@@ -192,7 +192,7 @@ def _places(week: Week, names: set[str]) -> Iterator[Problem]:
         yield Problem("now", str(week.now.day), "is none of the days of this week", "Name one of them.")
 
 
-def _days(week: Week, field: str, spans: list[Span]) -> Iterator[Problem]:
+def _days(week: Week, field: str, spans: list[DaySpan]) -> Iterator[Problem]:
     for span in spans:
         if span.day not in week.days:
             yield Problem(field, str(span.day), "is none of the days of this week", "Name one of its days.")

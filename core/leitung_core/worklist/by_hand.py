@@ -75,12 +75,17 @@ def control_pulled(plant: Plant, systems: list[System]) -> Iterator[WorkTask]:
             taken.add(key)
             total, cables = total + _pulled(plant, key, lacks), cables + 1
         if devices or cables:
-            parts = [f"mount {devices} devices" if devices else "", f"pull and land {cables} cables" if cables else ""]
+            parts = [f"mount {_counted(devices, 'device')}" if devices else "",
+                     f"pull and land {_counted(cables, 'cable')}" if cables else ""]  # fmt: skip
             yield WorkTask(
                 key=f"control-{system.key}", kind="control", about=[f"devices/{system.key}"],
                 text=f"Control of {system.title}: {', '.join(part for part in parts if part)}",
                 people=list(PEOPLE["control"]), minutes=total, lacks=lacks,
             )  # fmt: skip
+
+
+def _counted(count: int, what: str) -> str:
+    return f"{count} {what}{'' if count == 1 else 's'}"
 
 
 def _cables_of(plant: Plant, system: System) -> list[str]:

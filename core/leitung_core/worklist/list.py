@@ -260,14 +260,14 @@ def _windowed(plant: Plant, task: WorkTask) -> WorkTask:
 
 
 def _both(one: OffWindow, other: OffWindow) -> OffWindow | None:
-    begin, end = max(one.from_, other.from_), min(one.to, other.to)
+    begin, end = max(one.begins, other.begins), min(one.ends, other.ends)
     if one.day != other.day or end <= begin:
         return None
-    return OffWindow.model_validate({"day": one.day, "from": begin, "to": end})
+    return OffWindow(day=one.day, begins=begin, ends=end)
 
 
 def _window(one: OffWindow) -> Window:
-    return Window(day=one.day.isoformat(), from_=f"{one.from_:%H:%M}", to=f"{one.to:%H:%M}")
+    return Window(day=one.day.isoformat(), from_=f"{one.begins:%H:%M}", to=f"{one.ends:%H:%M}")
 
 
 def steps_done(task: WorkTask, done: Iterable[str]) -> float:

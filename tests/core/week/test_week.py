@@ -10,8 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from leitung_core.errors import InputError
 from leitung_core.week.document import Week, minutes, read_week
+from leitung_core.week.greedy import by_hand
 from leitung_core.week.measure import Put, measured
 from leitung_core.week.plan import Planned, cannot, conflict_of, plan_week
+from leitung_core.week.why import why
 
 from tests.core.week.cases import crew_week
 
@@ -202,3 +204,93 @@ def test_every_rule_is_kept_or_the_least_conflict_named(data: Json) -> None:
     for left_out in found.conflict:
         fewer = [one for one in tasks if one != left_out]
         assert not fewer or not cannot(read, fewer, [one for one in kinds if one != left_out], 5)
+
+
+def test_a_plan_by_hand_keeps_every_rule() -> None:
+    read = read_week(crew_week())
+    puts = by_hand(read)
+    assert puts is not None
+    assert against(read, puts) == []
+    assert {put.task for put in puts} == {one.id for one in read.tasks}
+
+
+def stands(name: str, day: str, begin: str, *people: str) -> Json:
+    return {"task": name, "day": day, "from": begin, "people": list(people)}
+
+
+def test_in_mid_week_no_more_moves_than_must_by_hand() -> None:
+    """Three tasks of two hours, one after the other, on Monday from 7:30; Odo is away from 9:30 to 16:00 now.
+
+    The first stands; only Odo may do the second, so it goes to Tuesday and takes the third along: two move, not three.
+    """
+    tasks = [task("a", 120), task("b", 120, "licensed", after=[{"task": "a"}]), task("c", 120, after=[{"task": "b"}]),
+             task("d", 60)]  # fmt: skip
+    agreed = [stands("a", MON, "07:30", "wyn"), stands("b", MON, "09:30", "odo"), stands("c", MON, "11:30", "wyn"),
+              stands("d", MON, "14:00", "wyn")]  # fmt: skip
+    off = [{"day": MON, "from": "09:30", "to": "16:00"}]
+    crew = [{"id": "odo", "skills": ["licensed"], "off": off}, {"id": "wyn", "skills": ["installer"]}]
+    found = plan_week(read_week(week(*tasks, people=crew, standing=agreed)))
+    assert found.status == "optimal"
+    moved = {row.task for row, was in zip(
+        sorted(found.assignments, key=lambda row: row.task), agreed, strict=True
+    ) if (row.day, row.from_, row.people) != (was["day"], was["from"], was["people"])}  # fmt: skip
+    assert moved == {"b", "c"}
+
+
+def test_what_has_begun_stays_and_nothing_begins_before_now() -> None:
+    agreed = [stands("a", MON, "07:30", "wyn"), stands("b", MON, "08:30", "wyn")]
+    now = {"day": MON, "at": "08:00"}
+    found = plan_week(read_week(week(task("a", 60), task("b", 60), task("c", 60), standing=agreed, now=now)))
+    at = {row.task: (row.day, row.from_, row.people) for row in found.assignments}
+    assert at["a"] == (MON, "07:30", ["wyn"])
+    assert at["b"] == (MON, "08:30", ["wyn"])
+    assert min(row.from_ for row in found.assignments if row.task == "c") >= "08:00"
+
+
+def test_what_somebody_held_stands_and_is_named_where_it_cannot() -> None:
+    held = [{"task": "b", "day": TUE, "from": "10:00", "people": ["odo"]}]
+    found = plan_week(read_week(week(task("a", 60), task("b", 60), held=held)))
+    (b,) = [row for row in found.assignments if row.task == "b"]
+    assert (b.day, b.from_, b.people) == (TUE, "10:00", ["odo"])
+    early = [{"task": "b", "day": MON, "from": "07:10"}]
+    cannot_be = plan_week(read_week(week(task("a", 60), task("b", 60), held=early)))
+    assert (cannot_be.status, cannot_be.conflict) == ("infeasible", ["b", "hours", "travel", "held"])
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"held": [{"task": "x", "day": MON, "from": "08:00"}]}, "held"),
+        ({"held": [{"task": "a", "day": "2026-12-20", "from": "08:00"}]}, "held.a"),
+        ({"held": [{"task": "a", "day": MON, "from": "08:00", "people": ["odo", "wyn"]}]}, "held.a.people"),
+        ({"standing": [stands("a", MON, "08:00", "nobody")]}, "standing.a.people"),
+        ({"now": {"day": "2026-12-20", "at": "08:00"}}, "now"),
+    ],
+)  # fmt: skip
+def test_what_stands_or_is_held_is_of_this_week(change: Json, field: str) -> None:
+    with pytest.raises(InputError) as refused:
+        read_week(week(task("a", 60), **change))
+    assert [problem.field for problem in refused.value.problems] == [field]
+
+
+def test_why_a_task_stands_where_it_stands() -> None:
+    window = {"day": TUE, "from": "13:00", "to": "15:00"}
+    read = read_week(week(
+        task("a", 60), task("b", 60, after=[{"task": "a", "wait_min": 20}]), task("p", 60, "licensed", windows=[window])
+    ))  # fmt: skip
+    puts = [Put("a", ("wyn",), date(2026, 12, 7), 450, 510), Put("b", ("wyn",), date(2026, 12, 7), 530, 590),
+            Put("p", ("odo",), date(2026, 12, 8), 780, 840)]  # fmt: skip
+    assert why(read, puts, str.upper) == {
+        "a": ["WYN is there no earlier: 07:00 and 30 min on the way."], "b": ["After A and 20 min of waiting."],
+        "p": ["It may not begin before 13:00: an earlier window would let it."],
+    }  # fmt: skip
+    later = [*puts[:2], Put("p", ("odo",), date(2026, 12, 8), 785, 845)]
+    assert why(read, later, str.upper)["p"] == ["It could begin earlier; here it costs fewer visits or less idling."]
+
+
+def test_a_search_is_ended_and_the_best_plan_so_far_is_the_answer() -> None:
+    told: list[Planned] = []
+    found = plan_week(read_week(crew_week()), 60, lambda plan, share: told.append(plan), lambda: len(told) > 0)
+    assert told
+    assert found.status == "feasible"
+    bounds_kept(read_week(crew_week()), found)

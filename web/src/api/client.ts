@@ -29,8 +29,9 @@ export type Cable = Omit<AnsweredCable, "conductors" | "route" | "joints"> & {
 };
 export type PlanDoc = Omit<
   Answered,
-  "circuits" | "equipment" | "sources" | "questions" | "amendments" | "devices" | "device_types" | "cables"
+  "circuits" | "equipment" | "sources" | "questions" | "amendments" | "devices" | "device_types" | "cables" | "work"
 > & {
+  work?: Answered["work"];
   devices?: Record<string, Device>;
   device_types?: Answered["device_types"];
   cables?: Record<string, Cable>;
@@ -40,6 +41,10 @@ export type PlanDoc = Omit<
   questions?: Record<string, Question>;
   amendments?: Record<string, AmendmentOrId>;
 };
+export type WorkList = Schemas["WorkListOut"];
+export type WeekOut = Schemas["WeekOut"];
+export type WeekPart = Schemas["WeekPart"];
+export type WeekWishes = WeekOut["wishes"];
 export type StartOut = Schemas["StartOut"];
 export type TriedOut = Schemas["TriedOut"];
 export type SupplyAt = Schemas["SupplyAt"];

@@ -3657,15 +3657,15 @@ export interface components {
              */
             day: string;
             /**
-             * From
+             * Begins
              * Format: time
              */
-            from_: string;
+            begins: string;
             /**
-             * To
+             * Ends
              * Format: time
              */
-            to: string;
+            ends: string;
         };
         /**
          * Option
@@ -6284,64 +6284,17 @@ export interface components {
         };
         /**
          * PartOut
-         * @description A part of a task in the plan: who does it and when, and why there. moved: what was agreed has it elsewhere.
+         * @description A part of the work, a source, a line or a system: what stops it, on it or above it, if anything does.
          */
         PartOut: {
-            /** Id */
-            id: string;
-            /** Site */
-            site: string;
-            /**
-             * Install
-             * Format: uuid
-             */
-            install: string;
-            /** Key */
-            key: string;
-            /** Text */
-            text: string;
-            /** Kind */
-            kind: string;
-            /** People */
-            people: string[];
-            /** Day */
-            day: string;
-            /** From */
-            from: string;
-            /** To */
-            to: string;
-            /**
-             * Wait Min
-             * @default 0
-             */
-            wait_min: number;
-            /**
-             * Held
-             * @default false
-             */
-            held: boolean;
-            /**
-             * Moved
-             * @default false
-             */
-            moved: boolean;
-            /**
-             * Outdoors
-             * @default false
-             */
-            outdoors: boolean;
-            /**
-             * Access
-             * @default []
-             */
-            access: string[];
-            /** Windows */
-            windows?: components["schemas"]["Window"][] | null;
-            /**
-             * Why
-             * @default []
-             */
-            why: string[];
+            /** About */
+            about: string;
+            /** Name */
+            name: string;
+            /** Stop */
+            stop?: string | null;
+            /** Stop About */
+            stop_about?: string | null;
         };
         /**
          * PhaseOfWork
@@ -7021,6 +6974,20 @@ export interface components {
             note?: string | null;
         };
         /**
+         * LandingTick
+         * @description A terminal ticked, or the tick taken off; a reason says why it is landed before what comes first is done.
+         */
+        LandingTick: {
+            /** Noted At */
+            noted_at?: string | null;
+            /** Key */
+            key: string;
+            /** Done */
+            done: boolean;
+            /** Reason */
+            reason?: string | null;
+        };
+        /**
          * NewReading
          * @description A measured value; `corrects` names the standing entry that it replaces, with a reason.
          *
@@ -7373,6 +7340,27 @@ export interface components {
             minutes?: number | null;
         };
         /**
+         * DaySpan
+         * @description A stretch of a day.
+         */
+        DaySpan: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * From
+             * Format: time
+             */
+            from: string;
+            /**
+             * To
+             * Format: time
+             */
+            to: string;
+        };
+        /**
          * Hand
          * @description Somebody of the crew.
          */
@@ -7387,7 +7375,7 @@ export interface components {
              * Off
              * @default []
              */
-            off: components["schemas"]["Span"][];
+            off: components["schemas"]["DaySpan"][];
         };
         /**
          * HeldTask
@@ -7423,10 +7411,10 @@ export interface components {
             name: string;
         };
         /**
-         * OpenOut
+         * NoPlace
          * @description A task that has no place in this week, and why.
          */
-        OpenOut: {
+        NoPlace: {
             /** Id */
             id: string;
             /** Site */
@@ -7435,27 +7423,6 @@ export interface components {
             text: string;
             /** Says */
             says: string;
-        };
-        /**
-         * SiteOut
-         * @description An install of the week: its name, the way to it, when its power may be off, how many tasks are left.
-         */
-        SiteOut: {
-            /** Id */
-            id: string;
-            /**
-             * Install
-             * Format: uuid
-             */
-            install: string;
-            /** Name */
-            name: string;
-            /** Way Min */
-            way_min: number;
-            /** Tasks */
-            tasks: number;
-            /** Off */
-            off?: components["schemas"]["Window"][] | null;
         };
         /**
          * WeekOut
@@ -7473,7 +7440,7 @@ export interface components {
             revision: number;
             wishes: components["schemas"]["Wishes"];
             /** Sites */
-            sites: components["schemas"]["SiteOut"][];
+            sites: components["schemas"]["WeekPlace"][];
             /** Choices */
             choices: components["schemas"]["InstallChoice"][];
             /**
@@ -7499,12 +7466,12 @@ export interface components {
              * Parts
              * @default []
              */
-            parts: components["schemas"]["PartOut"][];
+            parts: components["schemas"]["WeekPart"][];
             /**
              * Open
              * @default []
              */
-            open: components["schemas"]["OpenOut"][];
+            open: components["schemas"]["NoPlace"][];
             /**
              * Conflict
              * @default []
@@ -7522,6 +7489,104 @@ export interface components {
             agreed_moves: number;
             /** Waiting */
             waiting: number;
+        };
+        /**
+         * WeekPart
+         * @description A part of a task in the plan: who does it and when, and why there. moved: what was agreed has it elsewhere.
+         */
+        WeekPart: {
+            /** Id */
+            id: string;
+            /** Site */
+            site: string;
+            /**
+             * Install
+             * Format: uuid
+             */
+            install: string;
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Kind */
+            kind: string;
+            /** People */
+            people: string[];
+            /** Day */
+            day: string;
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+            /**
+             * Wait Min
+             * @default 0
+             */
+            wait_min: number;
+            /**
+             * Held
+             * @default false
+             */
+            held: boolean;
+            /**
+             * Moved
+             * @default false
+             */
+            moved: boolean;
+            /**
+             * Outdoors
+             * @default false
+             */
+            outdoors: boolean;
+            /**
+             * Access
+             * @default []
+             */
+            access: string[];
+            /** Windows */
+            windows?: components["schemas"]["Window"][] | null;
+            /**
+             * Why
+             * @default []
+             */
+            why: string[];
+        };
+        /**
+         * WeekPlace
+         * @description An install of the week: its name, the way to it, when its power may be off, how many tasks are left.
+         */
+        WeekPlace: {
+            /** Id */
+            id: string;
+            /**
+             * Install
+             * Format: uuid
+             */
+            install: string;
+            /** Name */
+            name: string;
+            /** Way Min */
+            way_min: number;
+            /** Tasks */
+            tasks: number;
+            /** Off */
+            off?: components["schemas"]["Window"][] | null;
+        };
+        /**
+         * WeekSite
+         * @description An install that is worked on in the week, and the way to it from the shop.
+         */
+        WeekSite: {
+            /**
+             * Install
+             * Format: uuid
+             */
+            install: string;
+            /**
+             * Way Min
+             * @default 20
+             */
+            way_min: number;
         };
         /**
          * Wishes
@@ -7554,7 +7619,7 @@ export interface components {
              * Sites
              * @default []
              */
-            sites: components["schemas"]["Site"][];
+            sites: components["schemas"]["WeekSite"][];
             /**
              * Held
              * @default []
@@ -7675,23 +7740,14 @@ export interface components {
             on: string;
         };
         /**
-         * TakenOut
-         * @description A start against the same one before, in words; `sure` says whether the share is a bound.
+         * ValueTaken
+         * @description What the instrument shows. Nothing is recorded by it.
          */
-        TakenOut: {
-            /** Before At S */
-            before_at_s: number;
-            /** After At S */
-            after_at_s: number;
-            /** Share */
-            share: number;
-            /**
-             * Sure
-             * @enum {string}
-             */
-            sure: "as_seen" | "at_least" | "at_most" | "not_known";
-            /** Says */
-            says: string;
+        ValueTaken: {
+            /** Value */
+            value: number;
+            /** Shown */
+            shown: string;
         };
         /**
          * Leads
@@ -8222,6 +8278,25 @@ export interface components {
             at_s: number;
             /** Course */
             course: components["schemas"]["Drawn"][];
+        };
+        /**
+         * TakenOut
+         * @description A start against the same one before, in words; `sure` says whether the share is a bound.
+         */
+        TakenOut: {
+            /** Before At S */
+            before_at_s: number;
+            /** After At S */
+            after_at_s: number;
+            /** Share */
+            share: number;
+            /**
+             * Sure
+             * @enum {string}
+             */
+            sure: "as_seen" | "at_least" | "at_most" | "not_known";
+            /** Says */
+            says: string;
         };
         /**
          * LogFile
@@ -9435,7 +9510,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Landed"];
+                "application/json": components["schemas"]["LandingTick"];
             };
         };
         responses: {
@@ -9962,7 +10037,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenOut"];
+                    "application/json": components["schemas"]["ValueTaken"];
                 };
             };
         };

@@ -14,6 +14,7 @@ const Install = lazy(async () => ({ default: (await import("./Install")).Install
 const Lines = lazy(async () => ({ default: (await import("../features/lines/Lines")).Lines }));
 const QuickSize = lazy(async () => ({ default: (await import("../features/size/QuickSize")).QuickSize }));
 const Starts = lazy(async () => ({ default: (await import("../features/starts/Starts")).Starts }));
+const Week = lazy(async () => ({ default: (await import("../features/week/Week")).Week }));
 const Rulebook = lazy(async () => ({ default: (await import("../features/rules/Rulebook")).Rulebook }));
 
 export function App() {
@@ -52,6 +53,7 @@ export function App() {
               />
             }
           />
+          <Route path="/week" element={<Week person={person} />} />
           <Route path="/starts" element={<Starts />} />
           <Route path="/catalogue" element={<Catalogue person={person} />} />
           <Route path="/rulebook" element={<Rulebook />} />

@@ -174,7 +174,9 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
             <Lines plan={plan} readOnly={readOnly} history={history} onHistory={setHistory} at={at} onAt={setAt} />
           )}
           {station === "start-up" && <StartUp plan={plan} id={id} person={acting} />}
-          {station === "load-out" && <LoadOut plan={plan} id={id} canRecord={acting.may.includes("record")} />}
+          {station === "load-out" && (
+            <LoadOut plan={plan} id={id} readOnly={readOnly} canRecord={acting.may.includes("record")} />
+          )}
           {station === "handover" && <Handover plan={plan} id={id} person={acting} />}
           {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
           {station === "sheet" && <DeviceSheet plan={plan} id={id} canRecord={acting.may.includes("record")} />}

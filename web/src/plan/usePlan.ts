@@ -84,6 +84,11 @@ export function usePlan(id: string, username: string, at: number | null = null):
             void renewAnswer(`/api/installs/${id}/packing`, body);
             return;
           }
+          if (write.path.endsWith("/work")) {
+            client.setQueryData(["work", id], body);
+            void renewAnswer(`/api/installs/${id}/work`, body);
+            return;
+          }
           const answer = body as PlanOut | NewsOut;
           if ("document" in answer) {
             const whole = complete(answer, client.getQueryData<PlanOut>(["plan", id]));

@@ -8,6 +8,7 @@ import { Wordmark } from "./Wordmark";
 
 const PLACES = [
   { to: "/", name: "Installs" },
+  { to: "/week", name: "Week" },
   { to: "/size", name: "Quick size" },
   { to: "/starts", name: "Will it start" },
   { to: "/catalogue", name: "Catalogue" },

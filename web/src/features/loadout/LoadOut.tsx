@@ -1,12 +1,14 @@
 /** Load-out: everything that the plan takes along, packed row by row, also where there is no signal. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { useSearchParams } from "react-router";
 
 import { api, data, type Packing } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { QUALIFIED } from "../../ui/caution";
 import { Mark, NotShown } from "../../ui/parts";
 import { sentence } from "../../ui/text";
+import { WorkList } from "./WorkList";
 
 type Row = Packing["rows"][number];
 type Where = Row["where"];
@@ -35,10 +37,37 @@ const VIEWS = ["everything", "not packed", "to buy"] as const;
 interface Props {
   plan: PlanHandle;
   id: string;
+  readOnly: boolean;
   canRecord: boolean;
 }
 
-export function LoadOut({ plan, id, canRecord }: Props) {
+/** The station: what goes along, and who does what. */
+export function LoadOut(props: Props) {
+  const [search, setSearch] = useSearchParams();
+  const work = search.has("work");
+  return (
+    <main className="mt-2 grow border-t border-rule">
+      <div className="mx-auto max-w-5xl px-5 pb-16 md:px-7">
+        <p className="mt-3 flex gap-x-6" role="group" aria-label="Of the load-out">
+          {(["What goes along", "Who does what"] as const).map((name, index) => (
+            <button
+              key={name}
+              type="button"
+              aria-pressed={work === (index === 1)}
+              className={`min-h-11 border-b-3 text-lg ${work === (index === 1) ? "border-copper font-bold" : "border-transparent text-soft hover:text-ink"}`}
+              onClick={() => setSearch(index === 1 ? { work: "" } : {}, { replace: true })}
+            >
+              {name}
+            </button>
+          ))}
+        </p>
+        {work ? <WorkList {...props} /> : <Packed {...props} />}
+      </div>
+    </main>
+  );
+}
+
+function Packed({ plan, id, canRecord }: Props) {
   const client = useQueryClient();
   const [view, setView] = useState<(typeof VIEWS)[number]>("everything");
   const revision = plan.plan?.install.revision;
@@ -67,88 +96,86 @@ export function LoadOut({ plan, id, canRecord }: Props) {
   );
   const groups = [...new Set(shown.map((row) => row.group))];
   return (
-    <main className="mt-2 grow border-t border-rule">
-      <div className="mx-auto max-w-5xl px-5 pb-16 md:px-7">
-        <div className="mt-4 flex flex-wrap items-center gap-x-6 gap-y-1">
-          <p className="text-xl font-bold">
-            {packed} of {rows.length} on the truck
-          </p>
-          <p className="flex" role="group" aria-label="What is shown">
-            {VIEWS.map((name) => (
-              <button
-                key={name}
-                type="button"
-                aria-pressed={view === name}
-                className={`min-h-11 px-3 ${view === name ? "font-bold underline decoration-copper decoration-2 underline-offset-8" : "text-soft"}`}
-                onClick={() => setView(name)}
-              >
-                {name}
-              </button>
-            ))}
-          </p>
-          <p className="ml-auto flex gap-x-5">
-            {[
-              ["load-out.pdf", "Print it"],
-              ["load-out.csv", "List for the supplier"],
-            ].map(([file, name]) => (
-              <a
-                key={file}
-                className="inline-flex min-h-11 items-center underline"
-                href={`/api/installs/${id}/${String(file)}`}
-                target="_blank"
-                rel="noreferrer"
-              >
-                {name}
-              </a>
-            ))}
-          </p>
-        </div>
-        {rows.length === 0 && <p className="mt-6 text-soft">Nothing is drawn yet that could be taken along.</p>}
-        {rows.length > 0 && shown.length === 0 && <p className="mt-6 text-soft">Nothing left here.</p>}
-        {packing.gone.map((item) => (
-          <p key={item} className="mt-2 flex gap-2 text-warning">
-            <Mark severity="warning" />
-            On the truck, and the plan asks for it no more: {item}.
-          </p>
-        ))}
-        {groups.map((group) => (
-          <section key={group} aria-label={group}>
-            <h2 className="mt-6 text-lg font-bold">{NAMES[group] ?? sentence(group)}</h2>
-            <ul>
-              {shown
-                .filter((row) => row.group === group)
-                .map((row) => (
-                  <OneRow
-                    key={row.key}
-                    row={row}
-                    waits={row.waits}
-                    canRecord={canRecord}
-                    onPut={(where) => plan.record("packings", { key: row.key, where }, row.item)}
-                  />
-                ))}
-            </ul>
-          </section>
-        ))}
-        {packing.unknown.length > 0 && (
-          <section aria-label="Not counted yet">
-            <h2 className="mt-6 text-lg font-bold">Not counted yet</h2>
-            <ul>
-              {packing.unknown.map((row) => (
-                <li key={`${row.about} ${row.says}`} className="flex gap-2 border-t border-rule py-2 first:border-0">
-                  <span className="text-warning">
-                    <Mark severity="warning" />
-                  </span>
-                  <span>
-                    <b>{row.about.split("/")[1]}</b>: {row.says}
-                  </span>
-                </li>
-              ))}
-            </ul>
-          </section>
-        )}
-        <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{QUALIFIED}</p>
+    <>
+      <div className="mt-4 flex flex-wrap items-center gap-x-6 gap-y-1">
+        <p className="text-xl font-bold">
+          {packed} of {rows.length} on the truck
+        </p>
+        <p className="flex" role="group" aria-label="What is shown">
+          {VIEWS.map((name) => (
+            <button
+              key={name}
+              type="button"
+              aria-pressed={view === name}
+              className={`min-h-11 px-3 ${view === name ? "font-bold underline decoration-copper decoration-2 underline-offset-8" : "text-soft"}`}
+              onClick={() => setView(name)}
+            >
+              {name}
+            </button>
+          ))}
+        </p>
+        <p className="ml-auto flex gap-x-5">
+          {[
+            ["load-out.pdf", "Print it"],
+            ["load-out.csv", "List for the supplier"],
+          ].map(([file, name]) => (
+            <a
+              key={file}
+              className="inline-flex min-h-11 items-center underline"
+              href={`/api/installs/${id}/${String(file)}`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              {name}
+            </a>
+          ))}
+        </p>
       </div>
-    </main>
+      {rows.length === 0 && <p className="mt-6 text-soft">Nothing is drawn yet that could be taken along.</p>}
+      {rows.length > 0 && shown.length === 0 && <p className="mt-6 text-soft">Nothing left here.</p>}
+      {packing.gone.map((item) => (
+        <p key={item} className="mt-2 flex gap-2 text-warning">
+          <Mark severity="warning" />
+          On the truck, and the plan asks for it no more: {item}.
+        </p>
+      ))}
+      {groups.map((group) => (
+        <section key={group} aria-label={group}>
+          <h2 className="mt-6 text-lg font-bold">{NAMES[group] ?? sentence(group)}</h2>
+          <ul>
+            {shown
+              .filter((row) => row.group === group)
+              .map((row) => (
+                <OneRow
+                  key={row.key}
+                  row={row}
+                  waits={row.waits}
+                  canRecord={canRecord}
+                  onPut={(where) => plan.record("packings", { key: row.key, where }, row.item)}
+                />
+              ))}
+          </ul>
+        </section>
+      ))}
+      {packing.unknown.length > 0 && (
+        <section aria-label="Not counted yet">
+          <h2 className="mt-6 text-lg font-bold">Not counted yet</h2>
+          <ul>
+            {packing.unknown.map((row) => (
+              <li key={`${row.about} ${row.says}`} className="flex gap-2 border-t border-rule py-2 first:border-0">
+                <span className="text-warning">
+                  <Mark severity="warning" />
+                </span>
+                <span>
+                  <b>{row.about.split("/")[1]}</b>: {row.says}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{QUALIFIED}</p>
+    </>
   );
 }
 

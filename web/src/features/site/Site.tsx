@@ -10,6 +10,7 @@ import { addPanel } from "../../plan/addPanel";
 import type { PlanHandle } from "../../plan/usePlan";
 import { fields, options, Sentence } from "../../ui/fields";
 import { Button, Mark, severityColour } from "../../ui/parts";
+import { PowerOff } from "./PowerOff";
 
 interface Props {
   plan: PlanHandle;
@@ -103,6 +104,7 @@ export function Site({ plan, readOnly, children }: Props) {
           </Link>
         </p>
       </section>
+      {sources.length > 0 && <PowerOff plan={plan} sources={sources} readOnly={readOnly} />}
       <div id="rules" className="mt-8">
         {children}
       </div>
