@@ -1,4 +1,4 @@
-"""The crew's week: wished, planned by the worker, held, agreed; out as a calendar and back; nothing of other companies."""
+"""The crew's week: wished, planned by the worker, held, agreed; as a calendar out and back; of one company alone."""
 
 from __future__ import annotations
 

@@ -199,6 +199,12 @@ function OneTask({ task, heading, names, plan, readOnly, canRecord, waits, onSta
   );
 }
 
+/** Minutes as they were entered: as the server has them, or as they were typed and it has not answered yet. */
+function inMinutes(entered: unknown): string | undefined {
+  if (Array.isArray(entered)) return `${entered.join(" to ")} min`;
+  return typeof entered === "string" ? entered : undefined;
+}
+
 /** What the install has otherwise: people, minutes, words. */
 function Changed({ task, plan }: { task: Task; plan: PlanHandle }) {
   const entered = plan.document?.work?.[task.key];
@@ -210,14 +216,8 @@ function Changed({ task, plan }: { task: Task; plan: PlanHandle }) {
         <>Here it is {work.text("text", "What is done", entered?.text, undefined, task.text)}, </>
       )}
       {task.kind === "own" ? "takes" : "It takes"}{" "}
-      {work.text(
-        "minutes",
-        "How long",
-        entered?.minutes && `${entered.minutes.join(" to ")} min`,
-        undefined,
-        minutes(task),
-      )}{" "}
-      by <People key={list} plan={plan} task={task} />.{" "}
+      {work.text("minutes", "How long", inMinutes(entered?.minutes), undefined, minutes(task))} by{" "}
+      <People key={list} plan={plan} task={task} />.{" "}
       {task.kind === "own" ? (
         <Button onClick={() => plan.change({ work: { [task.key]: null } }, "Task taken out")}>Take it out</Button>
       ) : (
