@@ -33,6 +33,7 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung start-up PLAN [--mistakes] [--json]
                                      every step, reading and test of a start-up; where each single mistake shows
   ./leitung loadout PLAN [--json]    count what an install takes along, each thing once
+  ./leitung worklist PLAN [--json]   say who does what at an install, in which order, how long
   ./leitung week FILE [--json]       plan a crew's week, or say what cannot all be had; exit 1 then
   ./leitung device FILE|-            check a device file written for the catalogue
   ./leitung simulate PLAN --calls cool,fan [--causes smoke] [--off DEVICE] [--at SECONDS] [--probe A:B …] [--json]
@@ -150,6 +151,7 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
             "lockout",
             "start-up",
             "loadout",
+            "worklist",
             "week",
         )
     },

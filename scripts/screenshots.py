@@ -14,8 +14,11 @@ from scripts.stage import ROOT, database, server, set_the_stage
 
 set_the_stage("leitung_screenshots")
 
+from accounts.models import User  # noqa: E402
 from playwright.sync_api import Browser, Page, sync_playwright  # noqa: E402
 from upkeep.demo import PASSWORD  # noqa: E402
+from weeks import actions  # noqa: E402
+from weeks.models import CrewWeek  # noqa: E402
 
 from tests.browser.conftest import CHROMIUM, DESK, PHONE, enter, install  # noqa: E402
 from tests.browser.test_start_up import work_through  # noqa: E402
@@ -56,6 +59,7 @@ def views(open_window: Callable[..., Page]) -> None:
     page.get_by_role("list", name="Findings").wait_for(state="detached")
 
     museum(open_window())
+    week(open_window())
 
     page.goto("/")
     install(page, "Ticket kiosk")
@@ -64,7 +68,7 @@ def views(open_window: Callable[..., Page]) -> None:
     take(page, "L1 to ground at the disconnect, V", "12.3")
     page.evaluate("() => window.scrollTo(0, 0)")
     shoot(page, "start-up")
-    page.keyboard.press("7")
+    page.keyboard.press("8")
     page.get_by_text("Not signed yet.").wait_for()
     shoot(page, "handover")
     paper(page, "record", page.get_by_role("link", name="Print the record").get_attribute("href") or "")
@@ -78,6 +82,20 @@ def views(open_window: Callable[..., Page]) -> None:
     phone.goto(phone.url.rsplit("/", 1)[0] + "/sheet?device=TS-1")
     phone.get_by_role("button", name="Next").click()
     shoot(phone, "landings-phone")
+
+
+def week(page: Page) -> None:
+    """Next week as the crew has it, planned, and why a task stands where it stands."""
+    found = CrewWeek.objects.get()
+    page.goto(f"/week?monday={found.monday.isoformat()}")
+    page.get_by_role("button", name="Plan the week").click()
+    page.get_by_role("status").filter(has_text="looking for").wait_for()
+    found.refresh_from_db()
+    actions.carry_out(found.id, User.objects.get(username="i.tarn"), found.revision)
+    page.get_by_role("button", name="Go by this plan").click()
+    page.get_by_text("The crew goes by it.").wait_for()
+    page.get_by_role("group", name="The week").get_by_role("button", name="Power off").first.click()
+    shoot(page, "week")
 
 
 def museum(page: Page) -> None:
@@ -124,7 +142,7 @@ def landings(page: Page) -> None:
 
 
 def bench(page: Page) -> None:
-    """The vault under the hand: humidity called with cooling; what stops what; every slip; the sheet on paper."""
+    """The vault under the hand: humidity called with cooling; what stops what; every slip."""
     page.get_by_role("link", name="Bench").click()
     calls = page.get_by_role("group", name="Call", exact=True)
     calls.get_by_role("button", name="cool").click()
@@ -142,8 +160,6 @@ def bench(page: Page) -> None:
     page.get_by_role("button", name="a safety contact does nothing").click()
     page.evaluate("window.scrollTo(0, 0)")
     shoot(page, "bench-slips")
-    api = page.url.replace("/installs/", "/api/installs/").split("/bench")[0]
-    paper(page, "control-sheet", f"{api}/controls.pdf?system=RT-1")
 
 
 def paper(page: Page, name: str, address: str) -> None:

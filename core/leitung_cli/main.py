@@ -122,6 +122,7 @@ app.command("log")(supply.log)
 app.command("lockout")(work.lockout)
 app.command("start-up")(work.start_up)
 app.command("loadout")(work.loadout)
+app.command("worklist")(work.worklist)
 app.command("week")(work.week)
 
 

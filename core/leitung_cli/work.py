@@ -22,6 +22,7 @@ from leitung_core.slips.before_power import GRAVE
 from leitung_core.slips.harm import HARM_WORDS
 from leitung_core.week.document import read_week
 from leitung_core.week.plan import Planned, plan_week
+from leitung_core.worklist.total import hands
 
 from leitung_cli.files import FileArgument, JsonOption, load
 from leitung_cli.networks import print_json
@@ -141,6 +142,26 @@ def _print_start_up(found: StartUp) -> None:
     for point in found.readings:
         said = "not known" if point.expected is None else f"about {point.expected:g} {point.unit}"
         print(f"  {point.text}: {said}; {point.basis}")
+
+
+def worklist(plan: FileArgument, as_json: JsonOption = False) -> None:
+    """Say who does what at an install, in which order and how long, from its plan and its start-up."""
+    _, brief = check_and_brief(read_plan(load(plan)))
+    found = brief.work
+    if as_json:
+        print_json(found.model_dump(mode="json", by_alias=True))
+    else:
+        for task in found.tasks:
+            after = ", ".join(f"{one.task}{f' + {one.wait_min} min' if one.wait_min else ''}" for one in task.after)
+            lasts = f"{task.minutes.low:g} to {task.minutes.high:g} min"
+            by = " + ".join(task.people)
+            print(f"  {task.key}: {task.text} ({by}; {lasts}){f'; after {after}' if after else ''}")
+            for lack in task.lacks:
+                print(f"      not known: {lack}")
+        hours = hands(found.tasks)
+        print(f"  {hours.low:.0f} to {hours.high:.0f} hours of hands, by shipped ranges")
+        print(f"  {QUALIFIED}")
+    raise SystemExit(0)
 
 
 def loadout(plan: FileArgument, as_json: JsonOption = False) -> None:

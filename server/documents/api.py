@@ -22,6 +22,7 @@ from records.packing import taken_along
 
 from documents.bag import write_bag
 from documents.control import control_pdf
+from documents.estimate import estimate_pdf
 from documents.landings import conductor_labels_pdf, landings_pdf
 from documents.loadout import loadout_pdf
 from documents.package import directory_pdf, labels_pdf, schedule_pdf
@@ -70,6 +71,14 @@ def printed_record(request: HttpRequest, install_id: UUID) -> HttpResponse:
     user = person(request)
     found = actions.checked(actions.find(user, install_id))
     return _sheet(record_pdf(found, user), found.plan.name)
+
+
+@router.get("/installs/{install_id}/estimate.pdf", response={200: bytes})
+def printed_estimate(request: HttpRequest, install_id: UUID) -> HttpResponse:
+    """What the install is likely to take, for whoever orders it."""
+    user = person(request)
+    found = actions.checked(actions.find(user, install_id))
+    return _sheet(estimate_pdf(found, user), f"{found.plan.name} estimate")
 
 
 @router.get("/installs/{install_id}/schedule.pdf", response={200: bytes})

@@ -13,9 +13,9 @@ from django.db import transaction
 from django.http import HttpRequest
 from installs.models import Install
 from leitung_core.errors import InputError, Problem
-from leitung_core.worklist.learned import Took, learned, place_of, with_learned
-from leitung_core.worklist.ranges import Range
+from leitung_core.worklist.learned import NOT_LEARNED, Took, learned, place_of, with_learned
 from leitung_core.worklist.tasks import WorkTask
+from leitung_core.worklist.total import hands
 from ninja import Router
 from pydantic import BaseModel, Field
 
@@ -125,24 +125,22 @@ def _task(task: WorkTask, entries: Sequence[WorkEntry], done: set[str], known: S
 def work_of(found: Recording) -> WorkListOut:
     """The work list of an install as it stands."""
     tasks = tasks_of(found)
-    known = {task.sure for task in tasks if task.sure.startswith("the shipped")}
-    rests = "shipped ranges, nothing was ticked yet" if len(known) == 1 and len({t.sure for t in tasks}) == 1 else (
-        "what this company's tasks took, shipped ranges where few are known"
-    )  # fmt: skip
     left = [task for task in tasks if task.state != "done"]
     return WorkListOut(tasks=tasks, left_out=found.brief.work.left_out, hours=_hours(tasks), hours_left=_hours(left),
-                       rests_on=rests)  # fmt: skip
+                       rests_on=rests_on(tasks))  # fmt: skip
 
 
 def _hours(tasks: Sequence[WorkOut]) -> tuple[float, float]:
-    """Of hands: what all of it seldom takes less and seldom more than. Not all tasks go badly at once."""
-    total = Range(low=0, likely=0, high=0)
-    below = above = 0.0
-    for task in tasks:
-        each = task.minutes.times(len(task.people))
-        total += each
-        below, above = below + (each.likely - each.low) ** 2, above + (each.high - each.likely) ** 2
-    return round((total.likely - below**0.5) / 60, 1), round((total.likely + above**0.5) / 60, 1)
+    """Of hands: what all of it seldom takes less and seldom more than."""
+    found = hands(tasks)
+    return round(found.low, 1), round(found.high, 1)
+
+
+def rests_on(tasks: Sequence[WorkOut]) -> str:
+    """By what the hours of tasks are reckoned, in words."""
+    if all(task.sure == NOT_LEARNED for task in tasks):
+        return "shipped ranges, nothing was ticked yet"
+    return "what this company's tasks took, shipped ranges where few are known"
 
 
 @router.get("/installs/{install_id}/work", response=WorkListOut, by_alias=True, exclude_none=True)

@@ -207,3 +207,15 @@ def test_ticks_of_a_crew_move_its_next_estimates(api: Api, lead: User, install: 
     assert (land["state"], land["took_min"]) == ("done", 90)
     assert api.post(base, {"key": "nothing", "state": "done"}).status_code == 422
     assert WorkEntry.objects.count() == 6
+
+
+def test_the_estimate_says_what_it_rests_on(api: Api, install: str) -> None:
+    base = f"/api/installs/{install}"
+    hours = api.get(f"{base}/work").json()["hours"]
+    text = "\n".join(
+        page.extract_text() for page in PdfReader(io.BytesIO(api.get(f"{base}/estimate.pdf").content)).pages
+    )
+    assert f"{round(hours[0])} to {round(hours[1])} hours of hands" in text
+    assert "shipped ranges, nothing was ticked yet" in text
+    assert "12-2 NM-B with ground" in text
+    assert "torque" not in text.lower(), "what the crew takes home again is no material"

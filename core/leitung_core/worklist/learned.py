@@ -20,6 +20,7 @@ PRIOR = 2.0
 # Of what a range leaves out, a tenth lies at either end: so many times the spread is from likely to high.
 TENTH = 1.2816
 FEW = 3
+NOT_LEARNED = "the shipped range: none was done yet"
 
 
 class Took(BaseModel):
@@ -75,7 +76,7 @@ def learned(history: Sequence[Took], task: WorkTask) -> Learned:
 
 def _how_sure(of: int, here: int, mean: float) -> str:
     if not of:
-        return "the shipped range: none was done yet"
+        return NOT_LEARNED
     few = ", few yet" if of < FEW else ""
     beside = f", {here} in such a place" if here != of else ""
     return f"{say(exp(mean), 2)} times the shipped figure, by {of} done{beside}{few}"

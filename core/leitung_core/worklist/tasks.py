@@ -72,11 +72,3 @@ class WorkList(_Frozen):
 
     tasks: list[WorkTask]
     left_out: list[WorkTask] = []
-
-    @property
-    def minutes(self) -> Range:
-        """Of hands: each task by the people it takes."""
-        total = Range(low=0, likely=0, high=0)
-        for task in self.tasks:
-            total += task.minutes.times(len(task.people))
-        return total.rounded()

@@ -14,7 +14,9 @@ from leitung_core.result.brief import Brief
 from leitung_core.week.document import read_week
 from leitung_core.week.plan import plan_week
 from leitung_core.worklist.as_week import MOST_MIN, between, parts, task_key, week_tasks, without_window
+from leitung_core.worklist.ranges import Range
 from leitung_core.worklist.tasks import WorkTask
+from leitung_core.worklist.total import by_trade, hands
 from leitung_demo import museum
 
 from tests.core.result.plans import plans
@@ -126,3 +128,20 @@ def test_a_list_becomes_a_week() -> None:
         museum(), {"sources": {"OP": {"power_off": [{"day": "2027-01-04", "begins": "08:00", "ends": "09:00"}]}}}
     )
     assert without_window(week_tasks({"m": list(listed(closed).values())}, {}, days)) == ["m.panel-OP"]
+
+
+def test_what_many_tasks_come_to_by_hand() -> None:
+    """Two of a kind by two hands: 2 x (60 to 120 to 240) twice is 4 to 8 h less 4 and 8 more; another kind 1 to 2 to 5.
+
+    Likely 8 + 2 h; below 4 and 1: sqrt(17) = 4.1; above 8 and 3: sqrt(73) = 8.5.
+    """
+    rough = WorkTask(key="a", kind="rough", text="", about=[], people=["installer", "apprentice"],
+                     minutes=Range(low=60, likely=120, high=240))  # fmt: skip
+    start = WorkTask(key="c", kind="start", text="", about=[], people=["licensed"],
+                     minutes=Range(low=60, likely=120, high=300))  # fmt: skip
+    tasks = [rough, rough.model_copy(update={"key": "b"}), start]
+    found = hands(tasks)
+    assert (round(found.low, 1), found.likely, round(found.high, 1)) == (5.9, 10, 18.5)
+    assert {skill: hours.likely for skill, hours in by_trade(tasks).items()} == {
+        "licensed": 2, "installer": 4, "apprentice": 4,
+    }  # fmt: skip

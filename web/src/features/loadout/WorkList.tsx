@@ -46,8 +46,11 @@ export function WorkList({ plan, id, readOnly, canRecord }: Props) {
       <p className="mt-4 text-xl font-bold">
         {done} of {tasks.length} done, {span(list.hours_left)} hours of hands left
       </p>
-      <p className="text-soft">
+      <p className="flex flex-wrap gap-x-5 text-soft">
         All of it {span(list.hours)} hours of hands, by {list.rests_on}.
+        <a className="underline" href={`/api/installs/${id}/estimate.pdf`} target="_blank" rel="noreferrer">
+          Estimate for the customer
+        </a>
       </p>
       {tasks.length === 0 && <p className="mt-6 text-soft">Nothing is drawn yet that could be worked on.</p>}
       <ol className="mt-3">
