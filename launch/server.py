@@ -63,10 +63,10 @@ def worker_command() -> list[str]:
 
 
 def work() -> None:
-    """Start the worker, where none runs."""
+    """Start the worker, where none runs, under what begins it again when it dies."""
     if running(WORKER_FILE):
         return
-    process = _begin(worker_command(), WORKER_LOG)
+    process = _begin([str(PYTHON), "-m", "launch.supervise"], WORKER_LOG)
     write(WORKER_FILE, json.dumps({"pid": process.pid, "started_at": process_start(process.pid)}))
 
 

@@ -14,6 +14,7 @@ from ninja.utils import check_csrf
 from problems import Refused
 from pydantic import BaseModel, Field, StringConstraints
 
+from accounts.limits import not_too_many, one_at_a_time
 from accounts.models import User
 from accounts.roles import may
 
@@ -63,13 +64,15 @@ def session(request: HttpRequest) -> Session:
 
 @router.post("/session", response=Session, auth=None, exclude_none=True)
 def sign_in(request: HttpRequest, body: SignIn) -> Session:
-    """Sign in. After five failures the name rests for a quarter of an hour at that address."""
+    """Sign in. After five failures the name rests for a quarter of an hour at that address, after forty the address."""
     if check_csrf(request, sign_in):
         raise Refused(403, "csrf", "The page is out of date. Load it again and sign in.")
     credentials = {"username": body.username}
     if not AxesProxyHandler.is_allowed(request, credentials):
         raise _resting()
-    user = authenticate(request, username=body.username, password=body.password)
+    not_too_many(request)
+    with one_at_a_time():
+        user = authenticate(request, username=body.username, password=body.password)
     if user is None:
         if not AxesProxyHandler.is_allowed(request, credentials):
             raise _resting()

@@ -2,6 +2,7 @@
 
 import json
 import os
+import sys
 from pathlib import Path
 
 from csp.constants import NONE, SELF
@@ -54,6 +55,11 @@ TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP
 APPEND_SLASH = False
 
 _db = CONFIG.get("database", {})
+# No request holds the database for ever; bringing it up to a new release may take its time.
+_limited_s = int(os.environ.get("LEITUNG_STATEMENT_S", "0" if {"prepare", "migrate"} & set(sys.argv) else "30"))
+_limits = " ".join(
+    f"-c {name}={_limited_s}s" for name in ("statement_timeout", "lock_timeout", "idle_in_transaction_session_timeout")
+)
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
@@ -65,7 +71,7 @@ DATABASES = {
         "PASSWORD": _db.get("password", ""),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
-        "OPTIONS": {"connect_timeout": 5},
+        "OPTIONS": {"connect_timeout": 5, "options": _limits, "tcp_user_timeout": 20_000},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"

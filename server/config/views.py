@@ -2,6 +2,7 @@
 
 import sys
 
+import psycopg
 from django.conf import settings
 from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
@@ -9,6 +10,14 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_safe
 from problems import problem
+
+TOLD: dict[type[psycopg.Error], tuple[int, str, str]] = {
+    psycopg.errors.DiskFull: (503, "disk-full", "The disk of the database is full: nothing more can be kept. What you "
+                              "entered stays here; make room, then try again."),
+    psycopg.errors.QueryCanceled: (503, "too-long", "The database took too long. Nothing was changed; try again."),
+    psycopg.errors.LockNotAvailable: (503, "too-long", "Somebody else holds this for too long. Nothing was changed; "
+                                      "try again."),
+}  # fmt: skip
 
 
 @require_safe
@@ -26,6 +35,11 @@ def web(request: HttpRequest) -> HttpResponse:
 
 def server_error(request: HttpRequest) -> HttpResponse:
     """What is left when something failed: a message; the client keeps what was entered and tries again."""
-    if isinstance(sys.exc_info()[1], (OperationalError, InterfaceError)):
+    error = sys.exc_info()[1]
+    if isinstance(error, OperationalError):
+        for kind, (status, code, says) in TOLD.items():
+            if isinstance(error.__cause__, kind):
+                return problem(status, code, says)
+    if isinstance(error, (OperationalError, InterfaceError)):
         return problem(503, "database", "The database does not answer. Nothing is lost; try again in a moment.")
     return problem(500, "fault", "Leitung failed at this. Nothing was changed; if it happens again, report it.")

@@ -1,8 +1,17 @@
 """Signing in: throttled, guarded against forged requests, secure by default."""
 
+import json
+from datetime import timedelta
+
 import pytest
+from accounts import limits
 from accounts.models import User
-from django.test import Client
+from axes.models import AccessAttempt
+from config.views import server_error
+from django.conf import settings
+from django.db import OperationalError, connection, transaction
+from django.test import Client, RequestFactory
+from django.utils import timezone
 from upkeep.demo import PASSWORD
 
 from tests.server.conftest import Api
@@ -32,6 +41,42 @@ def test_failed_attempts_are_throttled_by_name(lead: User, stranger: User) -> No
     assert [answer.status_code for answer in tries] == [422, 422, 422, 422, 429]
     assert api.post("/api/session", {"username": "lead", "password": PASSWORD}).status_code == 429
     assert api.post("/api/session", {"username": "stranger", "password": PASSWORD}).status_code == 200
+
+
+def test_an_address_rests_too_whatever_the_names(lead: User, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(limits, "MOST_FAILURES", 3)
+    api = Api(None)
+    tries = [api.post("/api/session", {"username": f"name {i}", "password": "wrong"}).status_code for i in range(4)]
+    assert tries == [422, 422, 422, 429]
+    # Refused before any password is looked at: not even the right one is.
+    refused = api.post("/api/session", {"username": "lead", "password": PASSWORD})
+    assert (refused.status_code, refused.json()["code"]) == (429, "throttled")
+    AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(hours=settings.AXES_COOLOFF_TIME, minutes=1))
+    assert api.post("/api/session", {"username": "lead", "password": PASSWORD}).status_code == 200
+
+
+def test_one_password_is_looked_at_at_a_time(lead: User, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(limits, "WAIT_S", 0.05)
+    api = Api(None)
+    with limits.one_at_a_time():
+        busy = api.post("/api/session", {"username": "lead", "password": PASSWORD})
+    assert (busy.status_code, busy.json()["code"]) == (429, "busy")
+    assert api.post("/api/session", {"username": "lead", "password": PASSWORD}).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("statement", "code"),
+    [("SELECT pg_sleep(5)", "too-long"), ("DO $$ BEGIN RAISE disk_full; END $$", "disk-full"),
+     ("DO $$ BEGIN RAISE admin_shutdown; END $$", "database")],
+)  # fmt: skip
+def test_what_the_database_could_not_do_is_said(db: None, statement: str, code: str) -> None:
+    try:
+        with transaction.atomic(), connection.cursor() as cursor:
+            cursor.execute("SET LOCAL statement_timeout = '50ms'")
+            cursor.execute(statement)
+    except OperationalError:
+        answer = server_error(RequestFactory().get("/api/installs"))
+    assert (answer.status_code, json.loads(answer.content)["code"]) == (503, code)
 
 
 @pytest.mark.parametrize(

@@ -9,9 +9,12 @@ from uuid import UUID
 
 import pytest
 from accounts.models import User
+from django.core.management import call_command
+from django.db import connection
 from icalendar import Calendar, Event
 from installs import actions as installs
 from leitung_demo import kiosk
+from procrastinate.contrib.django.models import ProcrastinateJob
 from pypdf import PdfReader
 from records.models import WorkEntry
 from weeks import actions
@@ -219,3 +222,16 @@ def test_the_estimate_says_what_it_rests_on(api: Api, install: str) -> None:
     assert "shipped ranges, nothing was ticked yet" in text
     assert "12-2 NM-B with ground" in text
     assert "torque" not in text.lower(), "what the crew takes home again is no material"
+
+
+def test_what_a_dead_worker_had_begun_is_taken_up_again(api: Api, lead: User, install: str) -> None:
+    api.post(f"{WEEK}/wishes", {"base_revision": 0, "wishes": wishes(install)})
+    api.post(f"{WEEK}/plans", {})
+    CrewWeek.objects.update(status="running", share=0.4)
+    with connection.cursor() as cursor:
+        cursor.execute("UPDATE procrastinate_jobs SET status = 'doing', attempts = 1")
+    call_command("takeup")
+    assert CrewWeek.objects.get().status == "queued"
+    assert [job.status for job in ProcrastinateJob.objects.all()] == ["todo"]
+    actions.carry_out(CrewWeek.objects.get().id, lead, 1)
+    assert api.get(WEEK).json()["status"] == "done"
