@@ -142,6 +142,16 @@ class PackingEntry(Record):
     where = models.CharField(max_length=5, choices=Where.choices)
 
 
+class ForgottenEntry(Record):
+    """Something that had to be fetched, as nobody had taken it along; `kinds`: of the units that were installed there.
+
+    It is asked for at the next install with one of these kinds. No signature covers it.
+    """
+
+    item = models.CharField(max_length=120)
+    kinds = models.JSONField(default=list)
+
+
 class WorkEntry(Record):
     """A task of the work list begun, done, or taken back; the last entry of a task stands. No signature covers it.
 

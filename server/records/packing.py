@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import lru_cache
+from hashlib import blake2b
 from typing import Annotated, Literal
 from uuid import UUID
 
@@ -24,10 +25,11 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from records.api import Noted
-from records.models import PackingEntry
+from records.models import ForgottenEntry, PackingEntry
 
 router = Router(tags=["packing"])
 Where = Literal["truck", "shop", "buy", "none"]
+MOST_ASKED, MOST_ASKED_OF = 8, 500
 
 
 class PackedRow(BaseModel):
@@ -48,12 +50,24 @@ class PackedRow(BaseModel):
     changed: str | None = None
 
 
+class AskedRow(BaseModel):
+    """Something that was forgotten before at installs like this one, how often; whether it was thought of here."""
+
+    key: str
+    item: str
+    times: int
+    where: Where = "none"
+
+
 class Packing(BaseModel):
-    """Everything to take along; what was packed and the plan asks for no more; what cannot be counted yet."""
+    """Everything to take along; what was packed and the plan asks for no more; what cannot be counted yet; what was
+    forgotten before.
+    """
 
     rows: list[PackedRow]
     gone: list[str]
     unknown: list[Unknown]
+    asked: list[AskedRow] = []
 
 
 class Pack(Noted):
@@ -61,6 +75,12 @@ class Pack(Noted):
 
     key: Annotated[str, Field(max_length=40)]
     where: Where
+
+
+class Forgot(Noted):
+    """Something that had to be fetched."""
+
+    item: Annotated[str, Field(min_length=2, max_length=120)]
 
 
 def taken_along(found: Revision) -> LoadOut:
@@ -81,8 +101,30 @@ def packing_of(install: Install) -> Packing:
     last = {row.key: row for row in PackingEntry.objects.filter(install=install).select_related("author")}
     rows = [_row(row, last.get(row.key), cut.get(row.item)) for row in found.rows]
     asked = {row.key for row in found.rows}
+    before = _forgotten_before(install, last)
+    asked |= {row.key for row in before}
     gone = [entry.item for key, entry in last.items() if key not in asked and entry.where == "truck"]
-    return Packing(rows=rows, gone=gone, unknown=found.unknown)
+    return Packing(rows=rows, gone=gone, unknown=found.unknown, asked=before)
+
+
+def _kinds(install: Install) -> set[str]:
+    """The kinds of the units of an install."""
+    return {unit.kind for unit in revision_at(install, install.revision).plan.equipment.values()}
+
+
+def _forgotten_before(install: Install, last: Mapping[str, PackingEntry]) -> list[AskedRow]:
+    """What was forgotten at other installs of the company with such a unit, the most often first."""
+    kinds, found = _kinds(install), dict[str, AskedRow]()
+    rows = ForgottenEntry.objects.filter(company_id=install.company_id).exclude(install=install).order_by("-at")
+    for entry in rows[:MOST_ASKED_OF]:
+        if kinds.isdisjoint(entry.kinds):
+            continue
+        name = " ".join(entry.item.split()).casefold()
+        key = f"asked-{blake2b(name.encode(), digest_size=6).hexdigest()}"
+        stands = last.get(key)
+        times = found[key].times + 1 if key in found else 1
+        found[key] = AskedRow(key=key, item=entry.item, times=times, where=stands.where if stands else "none")
+    return sorted(found.values(), key=lambda row: (-row.times, row.item))[:MOST_ASKED]
 
 
 def _row(row: Row, entry: PackingEntry | None, cut: str | None) -> PackedRow:
@@ -108,6 +150,8 @@ def pack(user: User, install_id: UUID, body: Pack) -> Packing:
     install = find(user, install_id)
     found, _ = _counted(install.id, install.revision)
     row = next((row for row in found.rows if row.key == body.key), None)
+    if row is None and (asked := next((one for one in packing_of(install).asked if one.key == body.key), None)):
+        row = Row(key=asked.key, item=asked.item, group="consumable", quantity=1, unit="pc", for_=[])
     if row is None:
         raise InputError(Problem("key", body.key, "is nothing that this plan asks for", "Load the page again."))
     PackingEntry.objects.create(
@@ -127,3 +171,15 @@ def packing(request: HttpRequest, install_id: UUID) -> Packing:
 def packed(request: HttpRequest, install_id: UUID, body: Pack) -> Packing:
     """Note that a row is on the truck, in the shop or still to be bought."""
     return pack(allow(request, RECORD), install_id, body)
+
+
+@router.post("/installs/{install_id}/forgotten", response=Packing, by_alias=True, exclude_none=True)
+def forgotten(request: HttpRequest, install_id: UUID, body: Forgot) -> Packing:
+    """Note what had to be fetched: it is asked for at the next install like this one."""
+    user = allow(request, RECORD)
+    install = find(user, install_id)
+    ForgottenEntry.objects.create(
+        company_id=user.company_id, install=install, revision=install.revision, author=user, noted_at=body.noted_at,
+        item=" ".join(body.item.split()), kinds=sorted(_kinds(install)),
+    )  # fmt: skip
+    return packing_of(install)

@@ -16,8 +16,8 @@ log = logging.getLogger(__name__)
 # Everything that belongs to an install, what refers to something else first.
 PARTS = (
     records.StepEntry, records.TestEntry, records.TrialEntry, records.SettingEntry, records.LandingEntry,
-    records.PackingEntry, records.WorkEntry, records.OpenItemClosing, records.OpenItem, records.Reading,
-    records.Signature, Photo, Analysis, RevisionResult, PlanRevision,
+    records.PackingEntry, records.WorkEntry, records.ForgottenEntry, records.OpenItemClosing, records.OpenItem,
+    records.Reading, records.Signature, Photo, Analysis, RevisionResult, PlanRevision,
 )  # fmt: skip
 
 

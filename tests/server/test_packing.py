@@ -7,8 +7,11 @@ from typing import Any
 import pytest
 from accounts.models import User
 from django.db import DatabaseError, transaction
+from installs import actions as installs
+from leitung_demo import kiosk
 from records.models import PackingEntry
 
+from tests.core.test_panels import heaters
 from tests.server.conftest import Api
 
 pytestmark = pytest.mark.django_db
@@ -47,3 +50,25 @@ def test_nonsense_is_refused_in_words(api: Api, install: str) -> None:
     assert (told["field"], told["message"]) == ("key", "is nothing that this plan asks for")
     assert api.post(url, {"key": "breaker-0", "where": "moon"}).status_code == 422
     assert PackingEntry.objects.count() == 0
+
+
+def test_what_was_forgotten_is_asked_for_at_the_next_install_like_it(
+    api: Api, install: str, lead: User, crew: User, stranger: User
+) -> None:
+    """Two mini-splits and a heater: what lacked at one mini-split is asked at the other, and not at the heater."""
+    like = installs.create(lead, kiosk(), "Install begun").install
+    other = installs.create(lead, heaters([1, 3]), "Install begun").install
+    base = f"/api/installs/{install}"
+    for item in ("24 V relay, two pole", "  24 V  relay, TWO pole ", "short nipple"):
+        assert Api(crew).post(f"{base}/forgotten", {"item": item}).status_code == 200
+    assert api.get(f"{base}/packing").json()["asked"] == [], "where it lacked it was fetched"
+    asked = api.get(f"/api/installs/{like.id}/packing").json()["asked"]
+    assert [(row["times"], row["item"].casefold()) for row in asked] == [
+        (2, "24 v relay, two pole"), (1, "short nipple"),
+    ]  # fmt: skip
+    packed = api.post(f"/api/installs/{like.id}/packings", {"key": asked[0]["key"], "where": "truck"}).json()
+    assert [row["where"] for row in packed["asked"]] == ["truck", "none"]
+    assert packed["gone"] == []
+    assert api.get(f"/api/installs/{other.id}/packing").json()["asked"] == []
+    theirs = installs.create(stranger, kiosk(), "Install begun").install
+    assert Api(stranger).get(f"/api/installs/{theirs.id}/packing").json()["asked"] == []

@@ -71,6 +71,7 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/steps": {"key": "MS-1.covers", "done": True},
     "/api/installs/{install_id}/readings": {"key": "MS-1.L1-L2", "value": 240},
     "/api/installs/{install_id}/packings": {"key": "breaker-0", "where": "truck"},
+    "/api/installs/{install_id}/forgotten": {"item": "caps"},
     "/api/installs/{install_id}/work": {"key": "rough-MS-1", "state": "begun"},
     "/api/weeks/{monday}/wishes": {"base_revision": 0, "wishes": {}},
     "/api/weeks/{monday}/plans": {},

@@ -19,7 +19,7 @@ export interface paths {
         put?: never;
         /**
          * Sign In
-         * @description Sign in. After five failures the name rests for a quarter of an hour at that address.
+         * @description Sign in. After five failures the name rests for a quarter of an hour at that address, after forty the address.
          */
         post: operations["accounts_api_sign_in"];
         /**
@@ -914,6 +914,26 @@ export interface paths {
          * @description Note that a row is on the truck, in the shop or still to be bought.
          */
         post: operations["records_packing_packed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forgotten
+         * @description Note what had to be fetched: it is asked for at the next install like this one.
+         */
+        post: operations["records_packing_forgotten"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7079,6 +7099,24 @@ export interface components {
             };
         };
         /**
+         * AskedRow
+         * @description Something that was forgotten before at installs like this one, how often; whether it was thought of here.
+         */
+        AskedRow: {
+            /** Key */
+            key: string;
+            /** Item */
+            item: string;
+            /** Times */
+            times: number;
+            /**
+             * Where
+             * @default none
+             * @enum {string}
+             */
+            where: "truck" | "shop" | "buy" | "none";
+        };
+        /**
          * PackedRow
          * @description A row of the load-out: how much of what, for which things of the plan, where it is.
          *
@@ -7112,7 +7150,8 @@ export interface components {
         };
         /**
          * Packing
-         * @description Everything to take along; what was packed and the plan asks for no more; what cannot be counted yet.
+         * @description Everything to take along; what was packed and the plan asks for no more; what cannot be counted yet; what was
+         *     forgotten before.
          */
         Packing: {
             /** Rows */
@@ -7121,6 +7160,11 @@ export interface components {
             gone: string[];
             /** Unknown */
             unknown: components["schemas"]["Unknown"][];
+            /**
+             * Asked
+             * @default []
+             */
+            asked: components["schemas"]["AskedRow"][];
         };
         /**
          * Unknown
@@ -7146,6 +7190,16 @@ export interface components {
              * @enum {string}
              */
             where: "truck" | "shop" | "buy" | "none";
+        };
+        /**
+         * Forgot
+         * @description Something that had to be fetched.
+         */
+        Forgot: {
+            /** Noted At */
+            noted_at?: string | null;
+            /** Item */
+            item: string;
         };
         /**
          * After
@@ -9684,6 +9738,32 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Pack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Packing"];
+                };
+            };
+        };
+    };
+    records_packing_forgotten: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Forgot"];
             };
         };
         responses: {

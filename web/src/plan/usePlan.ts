@@ -79,7 +79,7 @@ export function usePlan(id: string, username: string, at: number | null = null):
             void client.invalidateQueries({ queryKey: ["photos", id] });
             return;
           }
-          if (write.path.endsWith("/packings")) {
+          if (write.path.endsWith("/packings") || write.path.endsWith("/forgotten")) {
             client.setQueryData(["packing", id], body);
             void renewAnswer(`/api/installs/${id}/packing`, body);
             return;

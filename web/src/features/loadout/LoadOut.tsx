@@ -6,7 +6,7 @@ import { useSearchParams } from "react-router";
 import { api, data, type Packing } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { QUALIFIED } from "../../ui/caution";
-import { Mark, NotShown } from "../../ui/parts";
+import { Button, Mark, NotShown } from "../../ui/parts";
 import { sentence } from "../../ui/text";
 import { WorkList } from "./WorkList";
 
@@ -157,6 +157,39 @@ function Packed({ plan, id, canRecord }: Props) {
           </ul>
         </section>
       ))}
+      {(packing.asked.length > 0 || canRecord) && (
+        <section aria-label="Forgotten before">
+          {packing.asked.length > 0 && (
+            <>
+              <h2 className="mt-6 text-lg font-bold">Forgotten before, at installs like this</h2>
+              <ul>
+                {packing.asked.map((row) => (
+                  <li key={row.key} className="border-t border-rule first:border-0">
+                    <label className="flex min-h-14 items-center gap-4">
+                      <input
+                        type="checkbox"
+                        className="size-7 shrink-0 accent-ink"
+                        disabled={!canRecord}
+                        checked={(here.get(row.key) ?? row.where) === "truck"}
+                        onChange={(event) =>
+                          plan.record(
+                            "packings",
+                            { key: row.key, where: event.target.checked ? "truck" : "none" },
+                            row.item,
+                          )
+                        }
+                      />
+                      <span className="font-semibold">{row.item}</span>
+                      {row.times > 1 && <span className="text-soft">{row.times} times</span>}
+                    </label>
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
+          {canRecord && <Forgot onForgot={(item) => plan.record("forgotten", { item }, `Forgotten: ${item}`)} />}
+        </section>
+      )}
       {packing.unknown.length > 0 && (
         <section aria-label="Not counted yet">
           <h2 className="mt-6 text-lg font-bold">Not counted yet</h2>
@@ -231,5 +264,39 @@ function OneRow({ row, waits, canRecord, onPut }: RowProps) {
         ))}
       </select>
     </li>
+  );
+}
+
+/** What had to be fetched: it is asked for at the next install like this one. */
+function Forgot({ onForgot }: { onForgot: (item: string) => void }) {
+  const [typed, setTyped] = useState("");
+  const [kept, setKept] = useState("");
+  return (
+    <form
+      className="mt-6 flex flex-wrap items-center gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (typed.trim().length < 2) return;
+        onForgot(typed.trim());
+        setKept(typed.trim());
+        setTyped("");
+      }}
+    >
+      <label className="flex grow flex-wrap items-center gap-2 text-soft">
+        What had to be fetched
+        <input
+          maxLength={120}
+          className="min-h-11 grow border-b-2 border-ink/50 bg-sheet px-2 text-ink"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+      </label>
+      <Button type="submit">Ask for it next time</Button>
+      {kept && (
+        <p role="status" className="w-full text-soft">
+          {kept}: asked for at the next install with such a unit.
+        </p>
+      )}
+    </form>
   );
 }
