@@ -100,6 +100,14 @@ def choices(user: User, wishes: Wishes) -> list[Install]:
     return list(rows.order_by("name")[:MOST_CHOICES])
 
 
+def wishes_of(found: CrewWeek) -> Wishes:
+    """What is wished of a week; an install that has been deleted since is in it no more."""
+    wishes = read(Wishes, found.wishes)
+    at_hand = Install.objects.filter(company_id=found.company_id).exclude(shelf=Shelf.DELETED)
+    there = set(at_hand.filter(id__in=[site.install for site in wishes.sites]).values_list("id", flat=True))
+    return wishes.model_copy(update={"sites": [site for site in wishes.sites if site.install in there]})
+
+
 def days_of(monday: date, wishes: Wishes) -> list[date]:
     """The days on which is worked."""
     return [monday + timedelta(days=number) for number in range(wishes.days)]
@@ -123,7 +131,7 @@ class Laid:
 
 def laid(user: User, found: CrewWeek) -> Laid:
     """The week document of what is wished, by the installs as they stand now."""
-    wishes = read(Wishes, found.wishes)
+    wishes = wishes_of(found)
     days = days_of(found.monday, wishes)
     installs = {site_key(site.install): begin(user, site.install, lock=False) for site in wishes.sites}
     tasks = {site: tasks_of(recording) for site, recording in installs.items()}

@@ -7,7 +7,6 @@ from typing import Annotated, Any
 from uuid import UUID
 
 from accounts.models import User
-from leitung_core.validation import read
 from leitung_core.worklist.as_week import task_key
 from leitung_core.worklist.tasks import Window
 from pydantic import BaseModel, Field
@@ -100,7 +99,7 @@ KINDS = {
 def week_out(user: User, found: CrewWeek) -> WeekOut:
     """A week as it stands."""
     given = actions.laid(user, found)
-    wishes = read(Wishes, found.wishes)
+    wishes = actions.wishes_of(found)
     plan = found.found or {}
     rows = plan.get("assignments", [])
     stood = {row["task"]: row for row in found.agreed or []}

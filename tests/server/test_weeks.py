@@ -102,6 +102,15 @@ def test_a_new_week_begins_with_the_crew_of_the_last(api: Api, install: str) -> 
     assert (later["revision"], [site["name"] for site in later["sites"]]) == (0, ["Ticket kiosk"])
 
 
+def test_an_install_that_was_deleted_is_in_the_week_no_more(api: Api, install: str, lead: User) -> None:
+    api.post(f"{WEEK}/wishes", {"base_revision": 0, "wishes": wishes(install)})
+    assert planned(api, lead)["parts"]
+    api.post(f"/api/installs/{install}/shelf", {"shelf": "deleted"})
+    week = api.get(WEEK).json()
+    assert (week["sites"], week["wishes"]["sites"], week["parts"]) == ([], [], [])
+    assert api.post(f"{WEEK}/wishes", {"base_revision": 1, "wishes": week["wishes"]}).status_code == 200
+
+
 @pytest.mark.parametrize(
     ("more", "field"),
     [
