@@ -19,7 +19,9 @@ const WIDTH = 400;
 const [LEFT, RIGHT] = [80, 320];
 const [LEAST, MOST] = [8, 392];
 
-export function ReadingScale({ point: { low, high, expected, unit, basis }, value }: Props) {
+export function ReadingScale({ point: { low, high, expected, unit, basis }, value: read }: Props) {
+  // What was typed and is no figure has no place on it.
+  const value = Number.isFinite(read) ? read : undefined;
   const place = (figure: number) =>
     Math.min(MOST, Math.max(LEAST, LEFT + ((figure - low) / (high - low || 1)) * (RIGHT - LEFT)));
   const outside = value !== undefined && (value < low || value > high);
