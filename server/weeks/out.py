@@ -90,6 +90,8 @@ class WeekOut(BaseModel):
     waiting: int
 
 
+# A shorter wait is nothing that anybody could use.
+SAID_FROM_MIN = 5
 KINDS = {
     "window": "the windows", "after": "what comes first", "off": "who is away", "hours": "the hours of the day",
     "travel": "the way there", "skills": "who may do it", "held": "what was put somewhere", "begun": "what has begun",
@@ -106,7 +108,12 @@ def week_out(user: User, found: CrewWeek) -> WeekOut:
     why = actions.reasons(given, rows)
     held = {one.task for one in wishes.held}
     asked = {row.id: row for row in given.week.tasks} if given.week else {}
-    waits = {before.task: before.wait_min for task in asked.values() for before in task.after if before.wait_min}
+    waits = {
+        before.task: before.wait_min
+        for task in asked.values()
+        for before in task.after
+        if before.wait_min >= SAID_FROM_MIN
+    }
     parts = [
         WeekPart(
             id=row["task"], site=site, install=given.sites[site].id, key=task_key(row["task"].partition(".")[2]),
