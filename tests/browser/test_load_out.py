@@ -34,3 +34,7 @@ def test_packed_on_a_phone_without_a_signal(open_as: SignIn) -> None:
     expect(page.get_by_role("listitem").filter(has_text="LFNC")).to_be_visible()
     expect(cable).to_have_count(0)
     assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
+    # What it is for is a step away: the line on its drawing.
+    page.get_by_role("button", name="everything").click()
+    page.get_by_role("link", name="MS-1", exact=True).first.click()
+    page.wait_for_url("**/lines?line=MS-1")

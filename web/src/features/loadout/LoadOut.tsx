@@ -1,9 +1,10 @@
 /** Load-out: everything that the plan takes along, packed row by row, also where there is no signal. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 
 import { api, data, type Packing } from "../../api/client";
+import { placeOf } from "../../plan/places";
 import type { PlanHandle } from "../../plan/usePlan";
 import { QUALIFIED } from "../../ui/caution";
 import { Button, Mark, NotShown } from "../../ui/parts";
@@ -148,6 +149,7 @@ function Packed({ plan, id, canRecord }: Props) {
               .map((row) => (
                 <OneRow
                   key={row.key}
+                  id={id}
                   row={row}
                   waits={row.waits}
                   canRecord={canRecord}
@@ -212,16 +214,20 @@ function Packed({ plan, id, canRecord }: Props) {
   );
 }
 
+const MOST_PLACES = 5;
+
 interface RowProps {
+  id: string;
   row: Row;
   waits: boolean;
   canRecord: boolean;
   onPut: (where: Where) => void;
 }
 
-function OneRow({ row, waits, canRecord, onPut }: RowProps) {
+function OneRow({ id, row, waits, canRecord, onPut }: RowProps) {
   const packed = row.where === "truck";
-  const names = [...new Set(row.for.map((about) => about.split("/")[1] ?? about))];
+  // A breaker that stands at its line and as a device is at both places.
+  const places = [...new Map(row.for.map((about) => [about.split("/").slice(0, 2).join("/"), about])).values()];
   return (
     <li className="flex items-center gap-3 border-t border-rule py-1 first:border-0 max-md:flex-wrap max-md:gap-y-0">
       <label className="flex min-h-14 min-w-0 grow items-center gap-4 max-md:basis-full">
@@ -237,8 +243,21 @@ function OneRow({ row, waits, canRecord, onPut }: RowProps) {
         <span className="min-w-0">
           <span className={packed && !row.changed ? "text-soft" : "font-semibold"}>{row.item}</span>
           <span className="block text-sm text-soft">
-            {names.slice(0, 5).join(", ")}
-            {names.length > 5 && ` and ${String(names.length - 5)} more`}
+            {places.slice(0, MOST_PLACES).map((about, index) => {
+              const { to, name } = placeOf(about, "lines");
+              return (
+                <span key={about}>
+                  {index > 0 && ", "}
+                  <Link
+                    className="underline decoration-faint underline-offset-2 hover:decoration-copper"
+                    to={`/installs/${id}/${to}`}
+                  >
+                    {name ?? about.split("/")[1]}
+                  </Link>
+                </span>
+              );
+            })}
+            {places.length > MOST_PLACES && ` and ${String(places.length - MOST_PLACES)} more`}
           </span>
           {row.cut && <span className="block text-sm text-soft">cut from {row.cut}</span>}
           {row.changed && (

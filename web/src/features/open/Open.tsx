@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import type { Finding, StationAt } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { FindingRow } from "../../ui/Findings";
-import { placeOf } from "./places";
+import { placeOf } from "../../plan/places";
 
 interface Props {
   plan: PlanHandle;
