@@ -31,7 +31,7 @@ WYN = {"id": "wyn", "name": "Wyn Lune", "skills": ["installer", "apprentice"]}
 
 @pytest.fixture(autouse=True)
 def soon(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(actions, "LIMIT_S", 3.0)
+    monkeypatch.setattr(actions, "LIMIT_S", 15.0)
 
 
 def wishes(install: str, **more: Any) -> dict[str, Any]:
