@@ -14,8 +14,6 @@ class Migration(migrations.Migration):
 
     operations = [
         *(migrations.AddField(kind, "noted_at", models.DateTimeField(null=True)) for kind in KINDS),
-        # The place of a control reading is named by its device, strip and terminal.
-        migrations.AlterField("reading", "key", models.CharField(max_length=120)),
         migrations.AddField("stepentry", "value", models.FloatField(null=True)),
         migrations.AddField("stepentry", "unit", models.CharField(blank=True, default="", max_length=4), False),
         migrations.AddField("stepentry", "passed", models.JSONField(default=list, db_default=NOTHING)),
