@@ -12,7 +12,7 @@ from leitung_core.worklist.ranges import Range
 from leitung_core.worklist.total import by_trade, hands
 from records.actions import Recording
 from records.packing import taken_along
-from records.work import rests_on, tasks_of
+from records.work import history, rests_on, tasks_of
 
 from documents.paper import heading, pdf
 
@@ -22,7 +22,7 @@ NOT_MATERIAL = ("tool",)
 
 def estimate_pdf(found: Checked, user: User) -> bytes:
     """The estimate as PDF."""
-    tasks = tasks_of(Recording(found.install, found.revision.brief))
+    tasks = tasks_of(Recording(found.install, found.revision.brief), history(user.company))
     taken = taken_along(found.revision)
     material = [row for row in taken.rows if row.group not in NOT_MATERIAL]
     lacks = [f"{task.text}: {lack}" for task in tasks for lack in task.lacks]

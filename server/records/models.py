@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from datetime import datetime
 
 from accounts.models import Company, User
 from django.db import models
@@ -29,6 +30,11 @@ class Record(models.Model):
     class Meta:
         abstract = True
         ordering = ["at", "id"]
+
+    @property
+    def entered_at(self) -> datetime:
+        """When it was entered, by the clock that was nearest."""
+        return self.noted_at or self.at
 
 
 class StepEntry(Record):

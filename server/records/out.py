@@ -463,7 +463,7 @@ def _meter(row: Reading, before: Reading | None) -> MeterUsed | None:
         return None
     own = MeterClass(share=row.meter["share"], digits=row.meter["digits"])
     on = date.fromisoformat(row.meter["calibrated_on"]) if row.meter["calibrated_on"] else None
-    doubt = out_of_date(on, (row.noted_at or row.at).date())
+    doubt = out_of_date(on, row.entered_at.date())
     if before is not None and before.meter and before.meter["id"] != row.meter["id"]:
         other = MeterClass(share=before.meter["share"], digits=before.meter["digits"])
         if not both_right(row.value, own, before.value, other):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from functools import lru_cache
 from hashlib import blake2b
 from typing import Annotated, Literal
@@ -88,33 +89,38 @@ def taken_along(found: Revision) -> LoadOut:
     return load_out(Plant(found.plan), found.result.circuits)
 
 
+@dataclass(frozen=True)
+class Counted:
+    """The load-out of a revision, from which rolls each item is cut, and of which kinds its units are."""
+
+    taken: LoadOut
+    cut: Mapping[str, str]
+    kinds: frozenset[str]
+
+
 @lru_cache(maxsize=64)
-def _counted(install_id: UUID, number: int) -> tuple[LoadOut, Mapping[str, str]]:
-    """The load-out of a revision, and from which rolls each item is cut: the same for every row that is packed."""
-    taken = taken_along(revision_at(Install.objects.get(id=install_id), number))
-    return taken, cuts_in_words(taken)
+def _counted(install_id: UUID, number: int) -> Counted:
+    """The same for every row that is packed."""
+    found = revision_at(Install.objects.get(id=install_id), number)
+    taken = taken_along(found)
+    return Counted(taken, cuts_in_words(taken), frozenset(unit.kind for unit in found.plan.equipment.values()))
 
 
 def packing_of(install: Install) -> Packing:
     """The load-out of an install as it stands, with what was packed of it."""
-    found, cut = _counted(install.id, install.revision)
+    counted = _counted(install.id, install.revision)
     last = {row.key: row for row in PackingEntry.objects.filter(install=install).select_related("author")}
-    rows = [_row(row, last.get(row.key), cut.get(row.item)) for row in found.rows]
-    asked = {row.key for row in found.rows}
-    before = _forgotten_before(install, last)
+    rows = [_row(row, last.get(row.key), counted.cut.get(row.item)) for row in counted.taken.rows]
+    asked = {row.key for row in rows}
+    before = _forgotten_before(install, counted.kinds, last)
     asked |= {row.key for row in before}
     gone = [entry.item for key, entry in last.items() if key not in asked and entry.where == "truck"]
-    return Packing(rows=rows, gone=gone, unknown=found.unknown, asked=before)
+    return Packing(rows=rows, gone=gone, unknown=counted.taken.unknown, asked=before)
 
 
-def _kinds(install: Install) -> set[str]:
-    """The kinds of the units of an install."""
-    return {unit.kind for unit in revision_at(install, install.revision).plan.equipment.values()}
-
-
-def _forgotten_before(install: Install, last: Mapping[str, PackingEntry]) -> list[AskedRow]:
+def _forgotten_before(install: Install, kinds: frozenset[str], last: Mapping[str, PackingEntry]) -> list[AskedRow]:
     """What was forgotten at other installs of the company with such a unit, the most often first."""
-    kinds, found = _kinds(install), dict[str, AskedRow]()
+    found: dict[str, AskedRow] = {}
     rows = ForgottenEntry.objects.filter(company_id=install.company_id).exclude(install=install).order_by("-at")
     for entry in rows[:MOST_ASKED_OF]:
         if kinds.isdisjoint(entry.kinds):
@@ -148,9 +154,10 @@ def _changed(row: Row, entry: PackingEntry | None) -> str | None:
 def pack(user: User, install_id: UUID, body: Pack) -> Packing:
     """Note where a row is. Raises InputError for a row that the plan does not ask for (any more)."""
     install = find(user, install_id)
-    found, _ = _counted(install.id, install.revision)
-    row = next((row for row in found.rows if row.key == body.key), None)
-    if row is None and (asked := next((one for one in packing_of(install).asked if one.key == body.key), None)):
+    counted = _counted(install.id, install.revision)
+    row = next((row for row in counted.taken.rows if row.key == body.key), None)
+    before = _forgotten_before(install, counted.kinds, {}) if row is None else []
+    if asked := next((one for one in before if one.key == body.key), None):
         row = Row(key=asked.key, item=asked.item, group="consumable", quantity=1, unit="pc", for_=[])
     if row is None:
         raise InputError(Problem("key", body.key, "is nothing that this plan asks for", "Load the page again."))
@@ -180,6 +187,6 @@ def forgotten(request: HttpRequest, install_id: UUID, body: Forgot) -> Packing:
     install = find(user, install_id)
     ForgottenEntry.objects.create(
         company_id=user.company_id, install=install, revision=install.revision, author=user, noted_at=body.noted_at,
-        item=" ".join(body.item.split()), kinds=sorted(_kinds(install)),
+        item=" ".join(body.item.split()), kinds=sorted(_counted(install.id, install.revision).kinds),
     )  # fmt: skip
     return packing_of(install)

@@ -23,7 +23,7 @@ def recorded(install: Install, startup: StartUp) -> Recorded:
         if done and value == wanted.get(key)
     }  # fmt: skip
     return Recorded(
-        done=_done(StepEntry, install),
+        done=steps_done(install),
         verdicts={key: entry.verdict for key, entry in judged.items()},
         tests={
             key: outcome
@@ -55,6 +55,11 @@ def standing_values(install: Install, startup: StartUp) -> dict[str, float]:
     wired = {point.key: point.wiring for point in startup.readings}
     rows = Reading.objects.filter(install=install, corrected_by=None).values_list("key", "value", "wiring")
     return {key: value for key, value, wiring in rows if holds(wiring, wired.get(key, ""))}
+
+
+def steps_done(install: Install) -> frozenset[str]:
+    """The steps of start-up that are done, whatever they are undone by since."""
+    return _done(StepEntry, install)
 
 
 def _done(model: type[Model], install: Install) -> frozenset[str]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
@@ -11,7 +10,6 @@ from accounts.models import Company, User
 from accounts.roles import RECORD, allow, person
 from django.db import transaction
 from django.http import HttpRequest
-from installs.models import Install
 from leitung_core.errors import InputError, Problem
 from leitung_core.worklist.learned import NOT_LEARNED, Took, learned, place_of, with_learned
 from leitung_core.worklist.tasks import WorkTask
@@ -21,7 +19,8 @@ from pydantic import BaseModel, Field
 
 from records.actions import Recording, begin
 from records.api import Noted
-from records.models import StepEntry, WorkEntry
+from records.models import WorkEntry
+from records.standing import steps_done
 
 router = Router(tags=["work"])
 State = Literal["open", "begun", "done"]
@@ -82,34 +81,24 @@ def minutes_of(entries: Sequence[WorkEntry]) -> float | None:
     if last.minutes is not None:
         return last.minutes
     begun = next((row for row in reversed(entries) if row.state == WorkEntry.State.BEGUN), None)
-    if begun is None or _when(begun).date() != _when(last).date():
+    if begun is None or begun.entered_at.date() != last.entered_at.date():
         return None
-    minutes = (_when(last) - _when(begun)).total_seconds() / 60
+    minutes = (last.entered_at - begun.entered_at).total_seconds() / 60
     # Ticked one after the other at the end of the day it says nothing.
     return minutes if minutes >= 1 else None
 
 
-def _when(row: WorkEntry) -> datetime:
-    return row.noted_at or row.at
-
-
-def tasks_of(found: Recording) -> list[WorkOut]:
-    """The tasks of an install as they stand."""
+def tasks_of(found: Recording, known: Sequence[Took]) -> list[WorkOut]:
+    """The tasks of an install as they stand; `known`: what tasks took at the installs of its company."""
     install = found.install
-    known = history(install.company)
     entries: dict[str, list[WorkEntry]] = {}
     for row in WorkEntry.objects.filter(install=install).select_related("author"):
         entries.setdefault(row.key, []).append(row)
-    done = _steps_done(install)
+    done = steps_done(install)
     return [_task(task, entries.get(task.key, []), done, known) for task in found.brief.work.tasks]
 
 
-def _steps_done(install: Install) -> set[str]:
-    last = dict(StepEntry.objects.filter(install=install).order_by("at", "id").values_list("key", "done"))
-    return {key for key, done in last.items() if done}
-
-
-def _task(task: WorkTask, entries: Sequence[WorkEntry], done: set[str], known: Sequence[Took]) -> WorkOut:
+def _task(task: WorkTask, entries: Sequence[WorkEntry], done: frozenset[str], known: Sequence[Took]) -> WorkOut:
     last = entries[-1] if entries else None
     state: State = last.state if last and last.state in ("begun", "done") else "open"  # type: ignore[assignment]
     share = len(done.intersection(task.steps)) / len(task.steps) if task.steps else 0.0
@@ -124,7 +113,7 @@ def _task(task: WorkTask, entries: Sequence[WorkEntry], done: set[str], known: S
 
 def work_of(found: Recording) -> WorkListOut:
     """The work list of an install as it stands."""
-    tasks = tasks_of(found)
+    tasks = tasks_of(found, history(found.install.company))
     left = [task for task in tasks if task.state != "done"]
     return WorkListOut(tasks=tasks, left_out=found.brief.work.left_out, hours=_hours(tasks), hours_left=_hours(left),
                        rests_on=rests_on(tasks))  # fmt: skip

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, time, timedelta
 from typing import Any
 from uuid import UUID
 
@@ -20,7 +20,7 @@ from leitung_core.week.why import why
 from leitung_core.worklist.as_week import between, parts, week_tasks, without_window
 from problems import Refused, not_found
 from records.actions import begin
-from records.work import WorkOut, tasks_of
+from records.work import WorkOut, history, tasks_of
 
 from weeks.models import CrewWeek
 from weeks.wishes import Wishes
@@ -134,7 +134,8 @@ def laid(user: User, found: CrewWeek) -> Laid:
     wishes = wishes_of(found)
     days = days_of(found.monday, wishes)
     installs = {site_key(site.install): begin(user, site.install, lock=False) for site in wishes.sites}
-    tasks = {site: tasks_of(recording) for site, recording in installs.items()}
+    known = history(found.company)
+    tasks = {site: tasks_of(recording, known) for site, recording in installs.items()}
     done = {site: [task.key for task in mine if task.state == "done"] for site, mine in tasks.items()}
     rows = list(week_tasks(tasks, done, {day.isoformat() for day in days}))
     outside = without_window(rows)
@@ -278,7 +279,7 @@ def puts_of(rows: list[dict[str, Any]]) -> list[Put]:
 
 
 def _minute(clock: str) -> int:
-    return minutes(datetime.strptime(clock, "%H:%M").time())  # an hour of the day, nowhere in time
+    return minutes(time.fromisoformat(clock))
 
 
 def reasons(given: Laid, rows: list[dict[str, Any]]) -> dict[str, list[str]]:
@@ -287,12 +288,3 @@ def reasons(given: Laid, rows: list[dict[str, Any]]) -> dict[str, list[str]]:
         return {}
     known = {task.id for task in given.week.tasks}
     return why(given.week, [put for put in puts_of(rows) if put.task in known], lambda one: given.named.get(one, one))
-
-
-def of_day(rows: list[dict[str, Any]], person: str) -> dict[str, list[dict[str, Any]]]:
-    """What somebody does, by day in the order of the hours."""
-    found: dict[str, list[dict[str, Any]]] = {}
-    for row in sorted(rows, key=lambda row: (row["day"], row["from"])):
-        if person in row["people"]:
-            found.setdefault(row["day"], []).append(row)
-    return found

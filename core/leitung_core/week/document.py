@@ -123,6 +123,10 @@ class Week(Entered):
         """Midnight of a day, minutes after midnight of the first one; every day of the calendar counts."""
         return (day - min(self.days)).days * DAY_MIN
 
+    def moment(self, day: date, at: time) -> int:
+        """An hour of a day, minutes after midnight of the first one."""
+        return self.offset(day) + minutes(at)
+
     def travel(self, a: str, b: str) -> int:
         """Minutes from one site to another; pairs that nobody named take none."""
         if a == b:

@@ -6,7 +6,7 @@ No best plan: one that keeps every rule, from which the search begins, and which
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 
@@ -133,9 +133,3 @@ class _Book:
 
     def _at(self, put: Put | None) -> str:
         return self.site[put.task] if put else SHOP
-
-
-def kept(puts: Iterable[Put], tasks: Iterable[str]) -> list[Put]:
-    """Of a plan what concerns some tasks."""
-    named = set(tasks)
-    return [put for put in puts if put.task in named]

@@ -34,7 +34,6 @@ class Model:
     on: dict[tuple[str, date], Bool] = field(default_factory=dict)
     does: dict[tuple[str, str], Bool] = field(default_factory=dict)
     seats: dict[str, list[dict[str, Bool]]] = field(default_factory=dict)
-    pairs: dict[tuple[str, str], tuple[Bool, Bool]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         self.days = sorted(self.week.days)
@@ -124,17 +123,17 @@ class Model:
         if "held" in self.kinds:
             for row in self.week.held:
                 if row.task in here:
-                    self._fix(row.task, self.week.offset(row.day) + minutes(row.from_), row.people)
+                    self._fix(row.task, self.week.moment(row.day, row.from_), row.people)
 
     def _begun(self) -> None:
         """What has begun stays, and nothing else begins before now."""
         if self.week.now is None or "begun" not in self.kinds:
             return
-        now = self.week.offset(self.week.now.day) + minutes(self.week.now.at)
+        now = self.week.moment(self.week.now.day, self.week.now.at)
         stands = {row.task: row for row in self.week.standing}
         for task in self.tasks:
             row = stands.get(task.id)
-            at = self.week.offset(row.day) + minutes(row.from_) if row else now
+            at = self.week.moment(row.day, row.from_) if row else now
             if row is not None and at < now:
                 self._fix(task.id, at, row.people)
             else:
@@ -152,7 +151,7 @@ class Model:
             if row.task not in here:
                 continue
             moves = self.cp.new_bool_var(f"{row.task} moves")
-            at = self.week.offset(row.day) + minutes(row.from_)
+            at = self.week.moment(row.day, row.from_)
             self.cp.add(self.start[row.task] == at).only_enforce_if(~moves)
             for person in row.people:
                 self.cp.add(self.does[row.task, person] == 1).only_enforce_if(~moves)
@@ -189,7 +188,6 @@ class Model:
                 self.cp.add_bool_or([~self.does[one.id, person], ~self.does[other.id, person], share])
             self.cp.add(self.start[other.id] >= self.end(one) + way).only_enforce_if(first, share)
             self.cp.add(self.start[one.id] >= self.end(other) + way).only_enforce_if(~first, share)
-            self.pairs[one.id, other.id] = (first, share)
 
     def _out_and_back(self) -> None:
         """Everybody begins and ends the day at the shop, the ways within the hours."""

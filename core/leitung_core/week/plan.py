@@ -11,7 +11,7 @@ from typing import Any, Literal
 from ortools.sat.python import cp_model
 from pydantic import BaseModel, ConfigDict, Field
 
-from leitung_core.week.document import DAY_MIN, SHOP, Standing, Week, minutes
+from leitung_core.week.document import DAY_MIN, SHOP, Held, Standing, Week, minutes
 from leitung_core.week.greedy import by_hand
 from leitung_core.week.measure import Put, measured
 from leitung_core.week.model import KINDS, Model
@@ -90,15 +90,17 @@ def plan_week(
 
 
 def _fixed(week: Week) -> list[Put]:
-    """What stands where it is whatever is looked for: what was begun, what is held with its people, the plan so far."""
+    """What stands where it is whatever is looked for: what was begun, and what is held with its people."""
     length = {task.id: task.minutes for task in week.tasks}
-    held = {row.task: row for row in week.held}
-    now = week.offset(week.now.day) + minutes(week.now.at) if week.now else 0
-    rows = [row for row in week.standing if row.task not in held and week.offset(row.day) + minutes(row.from_) < now]
-    rows += [Standing.model_validate({"task": row.task, "day": row.day, "from": row.from_, "people": row.people})
-             for row in week.held if row.people]  # fmt: skip
-    return [Put(row.task, tuple(row.people), row.day, minutes(row.from_), minutes(row.from_) + length[row.task])
-            for row in rows]  # fmt: skip
+    held = {row.task for row in week.held}
+    now = week.moment(week.now.day, week.now.at) if week.now else 0
+    rows: list[Held | Standing] = [
+        row for row in week.standing if row.task not in held and week.moment(row.day, row.from_) < now
+    ]
+    return [
+        Put(row.task, tuple(row.people), row.day, minutes(row.from_), minutes(row.from_) + length[row.task])
+        for row in (*rows, *week.held) if row.people
+    ]  # fmt: skip
 
 
 class _Search:

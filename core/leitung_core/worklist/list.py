@@ -6,7 +6,6 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from itertools import chain
 
 import networkx as nx
 
@@ -105,8 +104,7 @@ class _Gathered:
             for need in step.needs:
                 one, other = self.key_of[need], self.key_of[step.key]
                 if one != other:
-                    before = found.edges[one, other]["wait"] if found.has_edge(one, other) else 0.0
-                    found.add_edge(one, other, wait=max(before, by_key[need].wait_s / 60))
+                    _before(found, one, other, by_key[need].wait_s / 60)
         return found
 
     def tasks(self) -> Iterable[WorkTask]:
@@ -191,7 +189,13 @@ def _by_hand_first(
 def _first(order: nx.DiGraph[str], key: str, *later: str) -> None:
     for other in later:
         if other in order and other != key and not nx.has_path(order, other, key):
-            order.add_edge(key, other, wait=order.edges[key, other]["wait"] if order.has_edge(key, other) else 0.0)
+            _before(order, key, other)
+
+
+def _before(order: nx.DiGraph[str], one: str, other: str, wait_min: float = 0.0) -> None:
+    """One task before another, by the longest of the waits that are said of the two."""
+    known = order.edges[one, other]["wait"] if order.has_edge(one, other) else 0.0
+    order.add_edge(one, other, wait=max(known, wait_min))
 
 
 def _as_entered(plant: Plant, tasks: dict[str, WorkTask], order: nx.DiGraph[str]) -> WorkList:
@@ -203,8 +207,8 @@ def _as_entered(plant: Plant, tasks: dict[str, WorkTask], order: nx.DiGraph[str]
                                   people=list(work.people or PEOPLE["own"]), minutes=OWN_MIN)  # fmt: skip
             order.add_node(key)
         for before in work.after or ():
-            if before in order and before != key and not nx.has_path(order, key, before):
-                order.add_edge(before, key, wait=0.0)
+            if before in order:
+                _first(order, before, key)
         unknown = [f"what is {before}, which it comes after?" for before in work.after or () if before not in order]
         tasks[key] = _changed(tasks[key], work)
         tasks[key] = tasks[key].model_copy(update={"lacks": [*tasks[key].lacks, *unknown]})
@@ -212,7 +216,7 @@ def _as_entered(plant: Plant, tasks: dict[str, WorkTask], order: nx.DiGraph[str]
     for key in out:
         for before, _ in list(order.in_edges(key)):
             for _, later in list(order.out_edges(key)):
-                order.add_edge(before, later, wait=order.edges[key, later]["wait"])
+                _before(order, before, later, order.edges[key, later]["wait"])
         order.remove_node(key)
     needed = nx.transitive_reduction(order)
     place = {key: number for number, key in enumerate(tasks)}
@@ -268,9 +272,3 @@ def _both(one: OffWindow, other: OffWindow) -> OffWindow | None:
 
 def _window(one: OffWindow) -> Window:
     return Window(day=one.day.isoformat(), from_=f"{one.begins:%H:%M}", to=f"{one.ends:%H:%M}")
-
-
-def steps_done(task: WorkTask, done: Iterable[str]) -> float:
-    """The share of a task's steps that are done; a task without steps: none, until somebody says so."""
-    mine = set(task.steps)
-    return len(mine & set(chain(done))) / len(mine) if mine else 0.0

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from leitung_core.plan.work import SKILLS, Skill
+from leitung_core.plan.work import Skill
 from leitung_core.worklist.ranges import Range
 
 Kind = Literal["rough", "control", "permit", "rough-in", "land", "panel", "start", "run", "leave", "final", "own"]
@@ -20,7 +20,6 @@ PEOPLE: dict[Kind, tuple[Skill, ...]] = {
     "rough-in": ("licensed",), "land": ("installer",), "panel": ("licensed",), "start": ("licensed",),
     "run": ("licensed", "apprentice"), "leave": ("licensed",), "final": ("licensed",), "own": ("installer",),
 }  # fmt: skip
-__all__ = ["KINDS", "PEOPLE", "SKILLS", "After", "Kind", "Skill", "WorkList", "WorkTask"]
 
 
 class _Frozen(BaseModel):
