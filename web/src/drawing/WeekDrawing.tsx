@@ -2,6 +2,7 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 
 import type { WeekOut, WeekPart } from "../api/client";
+import { sayDay } from "../ui/when";
 import { font, ink } from "./ink";
 import { clockOf, minuteOf, scaleOf, staysOf, WEEK, type WeekScale } from "./week";
 
@@ -162,7 +163,7 @@ function fitted(name: string, room: number): string {
 
 function DayHead({ day, scale, height }: { day: string; scale: WeekScale; height: number }) {
   const at = scale.x(day, scale.from);
-  const named = new Date(`${day}T12:00:00`).toLocaleDateString("en", { weekday: "short", day: "numeric" });
+  const named = sayDay(day, { weekday: "short", day: "numeric" });
   const hours = [8, 10, 12, 14].map((hour) => hour * 60).filter((minute) => minute > scale.from && minute < scale.to);
   return (
     <g>

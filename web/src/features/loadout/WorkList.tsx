@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 
 import { api, data, type WorkList as List } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
+import { SKILLS } from "../../plan/skills";
 import { QUALIFIED } from "../../ui/caution";
 import { fields } from "../../ui/fields";
 import { Button, Mark, NotShown } from "../../ui/parts";
@@ -231,8 +232,6 @@ function Changed({ task, plan }: { task: Task; plan: PlanHandle }) {
     </p>
   );
 }
-
-const SKILLS = ["licensed", "installer", "apprentice"] as const;
 
 function People({ plan, task }: { plan: PlanHandle; task: Task }) {
   const put = (people: readonly string[]) =>

@@ -2,8 +2,9 @@
 import { type SubmitEvent, useState } from "react";
 
 import type { WeekOut, WeekWishes } from "../../api/client";
+import { SKILLS } from "../../plan/skills";
 import { Button } from "../../ui/parts";
-import { type Hand, idOf, SKILLS, withHand, withoutHand } from "./wishes";
+import { type Hand, idOf, withHand, withoutHand } from "./wishes";
 
 const field = "min-h-11 border-b-2 border-ink/50 bg-sheet px-2 focus:border-copper";
 

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 
 import type { WeekOut, WeekPart } from "../../api/client";
 import { Button } from "../../ui/parts";
+import { sayDay } from "../../ui/when";
 
 const field = "min-h-11 border-b-2 border-ink/50 bg-sheet px-2 focus:border-copper";
 
@@ -29,7 +30,7 @@ export function OnePart({ part, week, disabled, onHold, onLetGo }: Props) {
         {beside && `: ${beside}`}
       </p>
       <p className="mt-2 text-xl font-bold">
-        {new Date(`${part.day}T12:00:00`).toLocaleDateString("en", { weekday: "long" })}, {part.from} to {part.to}
+        {sayDay(part.day, { weekday: "long" })}, {part.from} to {part.to}
       </p>
       <p>{names.join(" and ")}</p>
       {part.wait_min > 0 && <p className="text-soft">Then {part.wait_min} min run by themselves.</p>}
@@ -60,7 +61,7 @@ export function OnePart({ part, week, disabled, onHold, onLetGo }: Props) {
           <select name="day" aria-label="On" className={field} defaultValue={part.day}>
             {week.days.map((day) => (
               <option key={day} value={day}>
-                {new Date(`${day}T12:00:00`).toLocaleDateString("en", { weekday: "long" })}
+                {sayDay(day, { weekday: "long" })}
               </option>
             ))}
           </select>

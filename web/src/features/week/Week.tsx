@@ -8,6 +8,7 @@ import { WeekDrawing } from "../../drawing/WeekDrawing";
 import { Page } from "../../ui/Page";
 import { Button, Mark, NotShown } from "../../ui/parts";
 import { useWidth } from "../../ui/useWidth";
+import { noon, sayDay } from "../../ui/when";
 import { Crew } from "./Crew";
 import { OnePart } from "./OnePart";
 import { searching, useWeek, type WeekHandle } from "./useWeek";
@@ -18,7 +19,7 @@ const NARROW = 760;
 export function Week({ person }: { person: Person }) {
   const [search, setSearch] = useSearchParams();
   const monday = search.get("monday") ?? mondayOf(new Date(), new Date().getDay() === 0 ? 1 : 0);
-  const to = (weeks: number) => setSearch({ monday: mondayOf(new Date(`${monday}T12:00:00`), weeks) });
+  const to = (weeks: number) => setSearch({ monday: mondayOf(noon(monday), weeks) });
   const handle = useWeek(monday);
   const { week } = handle;
   return (
@@ -54,7 +55,7 @@ export function Week({ person }: { person: Person }) {
 }
 
 function titled(monday: string): string {
-  const day = new Date(`${monday}T12:00:00`).toLocaleDateString("en", { day: "numeric", month: "long" });
+  const day = sayDay(monday, { day: "numeric", month: "long" });
   return `Week of ${day}`;
 }
 
@@ -111,7 +112,7 @@ function Planned({ handle, week, mayPlan }: PlannedProps) {
                   className={`min-h-11 min-w-12 border-b-3 px-1 ${index === day ? "border-copper font-bold" : "border-transparent text-soft"}`}
                   onClick={() => setDay(index)}
                 >
-                  {new Date(`${one}T12:00:00`).toLocaleDateString("en", { weekday: "short", day: "numeric" })}
+                  {sayDay(one, { weekday: "short", day: "numeric" })}
                 </button>
               ))}
             </p>

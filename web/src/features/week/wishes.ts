@@ -2,7 +2,6 @@
 import type { WeekPart, WeekWishes } from "../../api/client";
 
 export type Hand = WeekWishes["people"][number];
-export const SKILLS = ["licensed", "installer", "apprentice"] as const;
 
 /** A short id that nobody has yet: of a first name, with a figure where it is taken. */
 export function idOf(name: string, taken: readonly string[]): string {
