@@ -17,7 +17,7 @@ from leitung_core.week.document import Week, minutes, read_week
 from leitung_core.week.measure import Put
 from leitung_core.week.plan import Planned, plan_week
 from leitung_core.week.why import why
-from leitung_core.worklist.as_week import between, parts, week_tasks, without_window
+from leitung_core.worklist.as_week import Bounds, between, parts, week_tasks, without_window
 from problems import Refused, not_found
 from records.actions import begin
 from records.work import WorkOut, history, tasks_of
@@ -46,13 +46,15 @@ def find(user: User, monday: date) -> CrewWeek:
 
 
 def _as_before(company: Company, monday: date) -> dict[str, Any]:
-    """A new week begins with the crew and the sites of the last one; nobody is away and nothing is held."""
+    """A new week begins with the crew and the sites of the last one; nobody is away, nothing is held or awaited."""
     last = CrewWeek.objects.filter(company=company, monday__lt=monday).order_by("-monday").first()
     if last is None:
         return {}
     known = read(Wishes, last.wishes)
     people = [hand.model_copy(update={"off": []}) for hand in known.people]
-    return known.model_copy(update={"people": people, "held": []}).model_dump(mode="json", by_alias=True)
+    sites = [site.model_copy(update={"material": None}) for site in known.sites]
+    fresh = known.model_copy(update={"people": people, "sites": sites, "held": [], "wet": []})
+    return fresh.model_dump(mode="json", by_alias=True)
 
 
 @transaction.atomic
@@ -87,6 +89,12 @@ def _known(user: User, week: CrewWeek, wishes: Wishes) -> None:
     for hand in wishes.people:
         problems += [Problem(f"people.{hand.id}.off", str(off.day), "is no day of this week", "Name one that is.")
                      for off in hand.off if off.day not in days]  # fmt: skip
+    for field, day in (
+        *(("wet", day) for day in wishes.wet),
+        *((f"sites.{site.install}.material", site.material.day) for site in wishes.sites if site.material),
+    ):
+        if day not in days:
+            problems.append(Problem(field, str(day), "is no day of this week", "Name one that is."))
     if wishes.to <= wishes.from_:
         problems.append(Problem("to", f"{wishes.to:%H:%M}", "is not after the day's start", "Give an end after it."))
     if problems:
@@ -127,6 +135,7 @@ class Laid:
     tasks: dict[str, WorkOut]
     sites: dict[str, Install]
     outside: list[str]
+    stops: dict[str, int]
 
 
 def laid(user: User, found: CrewWeek) -> Laid:
@@ -137,7 +146,7 @@ def laid(user: User, found: CrewWeek) -> Laid:
     known = history(found.company)
     tasks = {site: tasks_of(recording, known) for site, recording in installs.items()}
     done = {site: [task.key for task in mine if task.state == "done"] for site, mine in tasks.items()}
-    rows = list(week_tasks(tasks, done, {day.isoformat() for day in days}))
+    rows = list(week_tasks(tasks, done, _bounds(wishes, days)))
     outside = without_window(rows)
     rows = _without(rows, outside)
     named = {hand.id: hand.name for hand in wishes.people}
@@ -150,21 +159,30 @@ def laid(user: User, found: CrewWeek) -> Laid:
                 by_part[f"{site}.{key}"] = task
                 count = f", part {number + 1} of {len(pieces)}" if len(pieces) > 1 else ""
                 named[f"{site}.{key}"] = f"{task.text}{count}"
+    stops = {site: len(recording.brief.stops) for site, recording in installs.items()}
     sites = {site: recording.install for site, recording in installs.items()}
     if not rows or not wishes.people:
-        return Laid(None, named, by_part, sites, outside)
+        return Laid(None, named, by_part, sites, outside, stops)
     there = {row["id"] for row in rows}
     document = {
         "days": [day.isoformat() for day in days], "from": f"{wishes.from_:%H:%M}", "to": f"{wishes.to:%H:%M}",
         "people": [hand.model_dump(mode="json", by_alias=True, exclude={"name"}) for hand in wishes.people],
         "travel_min": between({site_key(site.install): site.way_min for site in wishes.sites}),
+        **({"vehicles": wishes.vehicles} if wishes.vehicles else {}),
         "tasks": rows,
         "held": [
             one.model_dump(mode="json", by_alias=True, exclude_none=True) for one in wishes.held if one.task in there
         ],
         **_standing(found, days, there, {hand.id for hand in wishes.people}),
     }  # fmt: skip
-    return Laid(read_week(document), named, by_part, sites, outside)
+    return Laid(read_week(document), named, by_part, sites, outside, stops)
+
+
+def _bounds(wishes: Wishes, days: list[date]) -> Bounds:
+    material = {site_key(site.install): (site.material.day.isoformat(), f"{site.material.at:%H:%M}")
+                for site in wishes.sites if site.material}  # fmt: skip
+    return Bounds(days=[day.isoformat() for day in days], from_=f"{wishes.from_:%H:%M}", to=f"{wishes.to:%H:%M}",
+                  wet=[day.isoformat() for day in wishes.wet], material=material)  # fmt: skip
 
 
 def _without(rows: list[dict[str, Any]], outside: list[str]) -> list[dict[str, Any]]:

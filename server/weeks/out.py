@@ -13,7 +13,7 @@ from pydantic import BaseModel, Field
 
 from weeks import actions
 from weeks.models import CrewWeek
-from weeks.wishes import Status, Wishes
+from weeks.wishes import Comes, Status, Wishes
 
 
 class WeekPart(BaseModel):
@@ -48,7 +48,9 @@ class NoPlace(BaseModel):
 
 
 class WeekPlace(BaseModel):
-    """An install of the week: its name, the way to it, when its power may be off, how many tasks are left."""
+    """An install of the week: its name, the way to it, when its power may be off, how many tasks are left, how many
+    findings in its plan stop work.
+    """
 
     id: str
     install: UUID
@@ -56,6 +58,8 @@ class WeekPlace(BaseModel):
     way_min: int
     tasks: int
     off: list[Window] | None = None
+    stops: int = 0
+    material: Comes | None = None
 
 
 class InstallChoice(BaseModel):
@@ -94,7 +98,8 @@ class WeekOut(BaseModel):
 SAID_FROM_MIN = 5
 KINDS = {
     "window": "the windows", "after": "what comes first", "off": "who is away", "hours": "the hours of the day",
-    "travel": "the way there", "skills": "who may do it", "held": "what was put somewhere", "begun": "what has begun",
+    "travel": "the way there", "skills": "who may do it", "vehicles": "how many vehicles there are",
+    "held": "what was put somewhere", "begun": "what has begun",
 }  # fmt: skip
 
 
@@ -126,13 +131,17 @@ def week_out(user: User, found: CrewWeek) -> WeekOut:
         for row in rows
         if (site := row["task"].partition(".")[0]) in given.sites and row["task"] in given.tasks
     ]  # fmt: skip
+    material = {actions.site_key(one.install): one.material for one in wishes.sites}
     ways = {actions.site_key(one.install): one.way_min for one in wishes.sites}
     placed = {part.id for part in parts}
     return WeekOut(
         monday=found.monday, days=actions.days_of(found.monday, wishes), revision=found.revision, wishes=wishes,
         sites=[
-            WeekPlace(id=key, install=install.id, name=install.name, way_min=ways[key], off=_off(given, key),
-                    tasks=sum(one.partition(".")[0] == key for one in asked))
+            WeekPlace(
+                id=key, install=install.id, name=install.name, way_min=ways[key], off=_off(given, key),
+                tasks=sum(one.partition(".")[0] == key for one in asked), stops=given.stops[key],
+                material=material[key],
+            )
             for key, install in given.sites.items()
         ],
         choices=[InstallChoice(install=one.id, name=one.name) for one in actions.choices(user, wishes)],
@@ -141,7 +150,7 @@ def week_out(user: User, found: CrewWeek) -> WeekOut:
         idle_min=plan.get("idle_min"), parts=parts, conflict=_conflict(given, plan.get("conflict", [])),
         open=[
             NoPlace(id=one, site=one.partition(".")[0], text=given.named.get(one, one),
-                    says="no window of this week, or after something that has none")
+                    says="no window, no dry day, its material too late, or after such a task")
             for one in given.outside
         ],
         agreed=found.agreed is not None and found.agreed == rows, waiting=len(set(asked) - placed),

@@ -24,11 +24,19 @@ class Hand(Entered):
     off: Annotated[list[DaySpan], Field(max_length=40)] = []
 
 
+class Comes(Entered):
+    """When something is there."""
+
+    day: date
+    at: time = time(7)
+
+
 class WeekSite(Entered):
-    """An install that is worked on in the week, and the way to it from the shop."""
+    """An install that is worked on in the week, the way to it from the shop, from when its material is there."""
 
     install: UUID
     way_min: Way = 20
+    material: Comes | None = None
 
 
 class HeldTask(Entered):
@@ -41,11 +49,16 @@ class HeldTask(Entered):
 
 
 class Wishes(Entered):
-    """What binds a week: its hours, who is there, where is worked, what stays where somebody put it."""
+    """What binds a week: its hours, who is there, where is worked, what stays where somebody put it.
+
+    vehicles: how many there are; None: one for everybody. wet: days on which nothing is done outdoors.
+    """
 
     from_: Annotated[time, Field(alias="from")] = time(7)
     to: time = time(16)
     days: Annotated[int, Field(strict=True, ge=1, le=7)] = DAYS
+    vehicles: Annotated[int, Field(strict=True, ge=1, le=40)] | None = None
+    wet: Annotated[list[date], Field(max_length=7)] = []
     people: Annotated[list[Hand], Field(max_length=40)] = []
     sites: Annotated[list[WeekSite], Field(max_length=20)] = []
     held: Annotated[list[HeldTask], Field(max_length=300)] = []

@@ -6,14 +6,14 @@ from collections.abc import Iterator, Sequence
 
 from leitung_core.loadout.rows import NOT_TAKEN, Gathered
 from leitung_core.plan.vocabulary import unit_kinds
-from leitung_core.plan.wired import CONNECTOR_WORDS, Connector, EndName
+from leitung_core.plan.wired import CONNECTOR_WORDS, EndName
+from leitung_core.plant.connectors import connector_for
 from leitung_core.plant.lines import breaker_of, is_origin, units_devices
 from leitung_core.plant.make import THIN_FIRST
 from leitung_core.plant.plant import Plant, Post, Wire
 from leitung_core.plant.poles import poles_of
-from leitung_core.units import say
+from leitung_core.units import say, say_size
 
-WET = ("outdoor", "roof")
 TYPES = {"nonfused": "non-fused disconnect", "fused": "fused disconnect", "breaker": "breaker disconnect"}
 
 
@@ -115,18 +115,22 @@ def ends_taken(plant: Plant, found: Gathered) -> None:
         about = f"devices/{post.device_id}"
         if post.terminal.hardware == "lead":
             said = next((wire.end(end).connector for wire, end in new if wire.end(end).connector), None)
-            words = CONNECTOR_WORDS[said or _usual(plant, post)]
+            device = plant.plan.devices[post.device_id]
+            usual = connector_for(device.spot, plant.types[post.device_id].moves)
+            words = CONNECTOR_WORDS[said or usual]
             found.add("connector", f"{words} for {len(landed) + 1} x {_thickest(landed)}", 1, about)
         elif post.terminal.hardware == "spade":
             for wire, _ in new:
                 found.add("terminal", f"female spade, {_gauge(wire)}", 1, about)
+        for wire, _ in new:
+            _end_of(post, wire, about, found)
     for key, capped in _caps(plant):
         found.add("connector", "cap for a conductor that is not used", capped, key)
     for cable_id, cable in plant.plan.cables.items():
         if cable.state in NOT_TAKEN:
             continue
         for name, joint in cable.joints.items():
-            words = CONNECTOR_WORDS[joint.connector or ("sealed" if joint.spot in WET else "twist_on")]
+            words = CONNECTOR_WORDS[joint.connector or connector_for(joint.spot)]
             wires = plant.wires[cable_id]
             found.add("connector", f"{words} for 2 x {_gauge(wires[0]) if wires else 'gauge not known'}", len(wires),
                       f"cables/{cable_id}/joints/{name}")  # fmt: skip
@@ -134,12 +138,13 @@ def ends_taken(plant: Plant, found: Gathered) -> None:
             found.add("label", "marker for the end of a cable", 2, f"cables/{cable_id}")
 
 
-def _usual(plant: Plant, post: Post) -> Connector:
-    """By place: sealed where it is wet, crimped where it vibrates, else twisted on."""
-    device = plant.plan.devices[post.device_id]
-    if device.spot in WET:
-        return "sealed"
-    return "crimp" if device.spot == "vehicle" or plant.types[post.device_id].moves else "twist_on"
+def _end_of(post: Post, wire: Wire, about: str, found: Gathered) -> None:
+    """What the end of a conductor needs before its terminal takes it."""
+    own, make = post.terminal, wire.make
+    if own.awg_max and make.awg and THIN_FIRST.index(make.awg) > THIN_FIRST.index(own.awg_max):
+        found.add("terminal", f"reducing pin lug, {say_size(make.awg)} to {say_size(own.awg_max)}", 1, about)
+    elif own.hardware == "screw" and make.strands == "stranded":
+        found.add("terminal", f"fork or ferrule, {_gauge(wire)}", 1, about)
 
 
 def _gauge(wire: Wire) -> str:

@@ -10,7 +10,7 @@ from leitung_core.circuits.fill import circuit_conductors
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.loadout.raceways import Raceways
 from leitung_core.loadout.rows import NOT_TAKEN, Gathered
-from leitung_core.loadout.slack import OTHER_FT, PANEL_FT, at_device, at_source, at_unit
+from leitung_core.loadout.slack import at_device, at_source, at_unit, slack_ft
 from leitung_core.loadout.supports import supports
 from leitung_core.plant.lines import Line, Stretch
 from leitung_core.plant.plant import Plant
@@ -56,9 +56,10 @@ def pieces(plant: Plant, line: Line) -> Iterator[Piece]:
         if cable is not None:
             slack = at_device(plant, cable.a.device) + at_device(plant, cable.b.device)
         else:
-            far = PANEL_FT if line.circuit.feeds else at_unit(line.unit)
-            slack = (at_source(line.source) if place == 0 else OTHER_FT) + (
-                far if place == len(groups) - 1 else OTHER_FT
+            other = slack_ft(plant, "other")
+            far = slack_ft(plant, "panel") if line.circuit.feeds else at_unit(plant, line.unit)
+            slack = (at_source(plant, line.source) if place == 0 else other) + (
+                far if place == len(groups) - 1 else other
             )
         yield Piece(tuple(group), slack)
 

@@ -19,8 +19,8 @@ from leitung_core.patterns.patterns import PartOf, Pattern, StepOf
 from leitung_core.plan.model import dump_plan, read_plan
 from leitung_core.plan.patch import joined, merge
 from leitung_core.plan.wired import EndName
+from leitung_core.plant.connectors import connector_for
 from leitung_core.plant.plant import ENDS, Plant, Wire, other
-from leitung_core.wiring.checks.joints import connector_for
 from leitung_core.wiring.draw import is_any_unit
 from leitung_core.wiring.exchange import become
 from leitung_core.wiring.fixes import spare_wires

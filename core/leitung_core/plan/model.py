@@ -32,6 +32,14 @@ FORMAT: Literal["leitung-plan"] = "leitung-plan"
 FORMAT_VERSION: Literal[2] = 2
 
 
+class OwnSlack(Entered):
+    """Slack at the ends of cable as this crew leaves it, where it is not the usual."""
+
+    panel: Annotated[float, Field(ge=0, le=30)] | None = Field(None, description="in a panel, ft")
+    board: Annotated[float, Field(ge=0, le=30)] | None = Field(None, description="at a board or an outdoor unit, ft")
+    other: Annotated[float, Field(ge=0, le=30)] | None = Field(None, description="at every other end, ft")
+
+
 class Site(Entered):
     """Where the install stands."""
 
@@ -45,6 +53,7 @@ class Site(Entered):
     measured: Annotated[list[Literal["insulation", "power"]], Field(max_length=2)] | None = Field(
         None, description="what the job asks to be measured beside the usual"
     )
+    slack_ft: OwnSlack | None = None
 
 
 class Unit(Entered):

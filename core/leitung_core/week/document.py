@@ -100,6 +100,7 @@ class Now(Entered):
 class Week(Entered):
     """What is to be done in some days, by whom, and what binds it.
 
+    vehicles: each is at one site at a time, and has to be there while a task is done; left out: one for all.
     held: what somebody has put somewhere. standing: the plan so far; as little of it moves as must. now: what began
     before it stays, nothing else begins before it.
     """
@@ -109,6 +110,7 @@ class Week(Entered):
     to: time
     people: Annotated[list[Person], Field(min_length=1, max_length=40)]
     travel_min: Annotated[list[Travel], Field(max_length=2000)] = []
+    vehicles: Annotated[int, Field(strict=True, ge=1, le=40)] | None = None
     tasks: Annotated[list[Task], Field(min_length=1, max_length=300)]
     held: Annotated[list[Held], Field(max_length=300)] = []
     standing: Annotated[list[Standing], Field(max_length=300)] = []

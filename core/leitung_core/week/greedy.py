@@ -69,6 +69,9 @@ class _Book:
             mine = self.days[person, put.day]
             mine.append(put)
             mine.sort(key=lambda one: one.start)
+        vehicle = self._vehicle(self.site[put.task], put.day, put.start, put.end)
+        if vehicle is not None:
+            self.days[vehicle, put.day].append(put)
 
     def earliest(self, task: Task) -> Put | None:
         """As early as it goes."""
@@ -84,7 +87,8 @@ class _Book:
                 if base + start < ready or base + start + task.minutes > latest:
                     continue
                 people = self._people(task, day, start)
-                if people is not None:
+                free = self.week.vehicles is None or self._vehicle(task.site, day, start, start + task.minutes)
+                if people is not None and free:
                     return Put(task.id, people, day, start, start + task.minutes)
         return None
 
@@ -97,7 +101,8 @@ class _Book:
         ends = [low + self.week.travel(SHOP, task.site), ready]
         for person in self.week.people:
             ends += [minutes(off.to) for off in person.off if off.day == day]
-            ends += [put.end + self.week.travel(self.site[put.task], task.site) for put in self.days[person.id, day]]
+        ends += [put.end + self.week.travel(self.site[put.task], task.site)
+                 for put in self.at.values() if put.day == day]  # fmt: skip
         found = {max(first, end) for first, _ in spans for end in [first, *ends]}
         return sorted(
             start for start in found if any(first <= start and start + task.minutes <= last for first, last in spans)
@@ -113,6 +118,18 @@ class _Book:
                 return None
             chosen.append(min(able, key=lambda one: (not self._there(one.id, task.site, day), len(one.skills))).id)
         return tuple(chosen)
+
+    def _vehicle(self, site: str, day: date, start: int, end: int) -> str | None:
+        """A vehicle that is at a site then, or can be; one that is there anyway first."""
+        week = self.week
+        able = []
+        for number in range(week.vehicles or 0):
+            name = f"vehicle {number}"
+            others = [put for put in self.days[name, day] if self.site[put.task] != site]
+            if all(put.end + week.travel(self.site[put.task], site) <= start
+                   or end + week.travel(site, self.site[put.task]) <= put.start for put in others):  # fmt: skip
+                able.append(name)
+        return min(able, key=lambda name: (not self._there(name, site, day), name), default=None)
 
     def _there(self, person: str, site: str, day: date) -> bool:
         return any(self.site[put.task] == site for put in self.days[person, day])

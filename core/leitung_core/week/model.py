@@ -14,7 +14,7 @@ from ortools.sat.python import cp_model
 
 from leitung_core.week.document import DAY_MIN, SHOP, Person, Task, Week, minutes
 
-KINDS = ("window", "after", "off", "hours", "travel", "skills", "held", "begun")
+KINDS = ("window", "after", "off", "hours", "travel", "skills", "vehicles", "held", "begun")
 Bool = Any  # a literal of the solver: a variable, its negation, or a constant
 
 
@@ -23,7 +23,7 @@ class Model:
     """The model of a week with some of its tasks and some kinds of what binds them; left out: all.
 
     start: minutes after midnight of the first day. on: whether a task lies on a day. does: whether a person does it.
-    seats: for each skill of a task, who may take it.
+    seats: for each skill of a task, who may take it. rides: which vehicle is there while a task is done.
     """
 
     week: Week
@@ -34,12 +34,14 @@ class Model:
     on: dict[tuple[str, date], Bool] = field(default_factory=dict)
     does: dict[tuple[str, str], Bool] = field(default_factory=dict)
     seats: dict[str, list[dict[str, Bool]]] = field(default_factory=dict)
+    rides: dict[str, list[Bool]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         self.days = sorted(self.week.days)
         for task in self.tasks:
             self._place(task)
             self._people(task)
+            self._vehicles(task)
         self._order()
         self._held()
         self._begun()
@@ -108,6 +110,14 @@ class Model:
             self.cp.add(sum(takes[person]) == does)
             self.does[task.id, person] = does
 
+    def _vehicles(self, task: Task) -> None:
+        """One of the vehicles, where there are fewer than could be asked for at once."""
+        sites, count = {one.site for one in self.tasks}, self.week.vehicles
+        if count is None or "vehicles" not in self.kinds or count >= min(len(sites), len(self.week.people)):
+            return
+        self.rides[task.id] = [self.cp.new_bool_var(f"{task.id} with {number}") for number in range(count)]
+        self.cp.add_exactly_one(self.rides[task.id])
+
     def _order(self) -> None:
         if "after" not in self.kinds:
             return
@@ -172,18 +182,20 @@ class Model:
             self.cp.add_no_overlap(spans)
 
     def _between_sites(self) -> None:
-        """From one site to another somebody is on the way."""
+        """From one site to another somebody is on the way, and a vehicle too."""
         for one, other in combinations(self.tasks, 2):
-            way = self.travel(one.site, other.site)
-            if not way:
+            way, cars = self.travel(one.site, other.site), self.rides.get(one.id, [])
+            if one.site == other.site or not (way or cars):
                 continue
             able = [person.id for person in self.week.people
                     if self.may(person.id, one) and self.may(person.id, other)]  # fmt: skip
-            if not able:
+            if not able and not cars:
                 continue
             first = self.cp.new_bool_var(f"{one.id} before {other.id}")
-            # One for all: whether anybody does both.
+            # One for all: whether anybody does both, or one vehicle is at both.
             share = self.cp.new_bool_var(f"{one.id} and {other.id}")
+            for here, there in zip(cars, self.rides.get(other.id, []), strict=True):
+                self.cp.add_bool_or([~here, ~there, share])
             for person in able:
                 self.cp.add_bool_or([~self.does[one.id, person], ~self.does[other.id, person], share])
             self.cp.add(self.start[other.id] >= self.end(one) + way).only_enforce_if(first, share)

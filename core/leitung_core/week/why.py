@@ -37,6 +37,12 @@ def _why(week: Week, tasks: dict[str, Task], puts: Sequence[Put], put: Put, name
             for says in _person(week, tasks, puts, put, person, named):
                 tight = True
                 yield says
+    if not tight and week.vehicles is not None:
+        busy = [other for other in puts if other.day == put.day and tasks[other.task].site != task.site
+                and other.end + week.travel(tasks[other.task].site, task.site) == put.start]  # fmt: skip
+        if busy:
+            tight = True
+            yield f"No vehicle is free before: one is at {named(tasks[busy[0].task].site)} until then."
     if not tight:
         yield "It could begin earlier; here it costs fewer visits or less idling."
 

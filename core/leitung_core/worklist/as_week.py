@@ -3,18 +3,48 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
 from math import ceil
 from typing import Any
 
-from leitung_core.worklist.tasks import WorkTask
+from leitung_core.worklist.tasks import Kind, Window, WorkTask
 
 # Longer work is parted: nobody holds a roof unit for six hours in one go, and a day has its way out and back.
 MOST_MIN = 240
 GRID_MIN = 5
+NEEDS_NO_MATERIAL: tuple[Kind, ...] = ("permit", "own", "rough-in", "final", "leave")
+
+
+@dataclass(frozen=True)
+class Bounds:
+    """What a week itself allows: its days and hours; wet: days on which nothing is done outdoors; material: by install
+    the day and the hour from which what goes in is there.
+    """
+
+    days: Sequence[str]
+    from_: str = "07:00"
+    to: str = "16:00"
+    wet: Collection[str] = ()
+    material: Mapping[str, tuple[str, str]] = field(default_factory=dict)
+
+    def windows(self, site: str, task: WorkTask) -> list[Window] | None:
+        """Within which stretches a task may lie in this week; None: at any time of it."""
+        comes = self.material.get(site) if task.kind not in NEEDS_NO_MATERIAL else None
+        wet = self.wet if task.outdoors else ()
+        if task.windows is None and comes is None and not wet:
+            return None
+        open_ = [Window(day=day, from_=self.from_, to=self.to) for day in self.days]
+        found = [one for one in (open_ if task.windows is None else task.windows) if one.day in self.days]
+        found = [one for one in found if one.day not in wet]
+        if comes is not None:
+            found = [one for one in found if one.day >= comes[0]]
+            found = [one if one.day > comes[0] or one.from_ >= comes[1] else one.model_copy(update={"from_": comes[1]})
+                     for one in found]  # fmt: skip
+        return [one for one in found if one.to > one.from_]
 
 
 def week_tasks(
-    lists: Mapping[str, Sequence[WorkTask]], done: Mapping[str, Collection[str]], days: Collection[str]
+    lists: Mapping[str, Sequence[WorkTask]], done: Mapping[str, Collection[str]], bounds: Bounds
 ) -> Iterator[dict[str, Any]]:
     """The tasks of a week document: by install its tasks, those that are done left out.
 
@@ -34,8 +64,9 @@ def week_tasks(
                 before = f"{site}.{key}"
                 row: dict[str, Any] = {"id": before, "site": site, "skills": list(task.people), "minutes": length,
                                        "after": after}  # fmt: skip
-                if task.windows is not None:
-                    row["windows"] = [one.model_dump(by_alias=True) for one in task.windows if one.day in days]
+                windows = bounds.windows(site, task)
+                if windows is not None:
+                    row["windows"] = [one.model_dump(by_alias=True) for one in windows]
                 yield row
 
 

@@ -17,6 +17,7 @@ from leitung_core.sizing import size_all
 from leitung_demo import kiosk, museum
 
 from tests.core.result.plans import plans
+from tests.core.wiring.plans import cable, changed, landed, two
 
 Json = dict[str, Any]
 BODY = ("breaker", "disconnect", "device")
@@ -70,6 +71,23 @@ def test_the_museum_checked_by_hand() -> None:
     assert rows["soft starter for one compressor Gentlewick GS-15"].quantity == 2
     # Its old thermostat is taken out, its old cable stays: neither is taken along.
     assert not [row for row in found.rows if {"devices/TS-0", "cables/TC-1"} & set(row.for_)]
+
+
+def test_a_crews_own_slack() -> None:
+    """As by hand above, with 8 ft in the panel and 1 ft at every other end: 22 + 8 + 1 of cable, 5 + 1 + 3 of whip."""
+    found = taken(merge(kiosk(), {"site": {"slack_ft": {"panel": 8, "other": 1}}}))
+    assert amounts(found, "cable") == {"12-2 NM-B with ground": 31}
+    assert amounts(found, "conductor") == {"12 AWG THWN-2": 18, "12 AWG THWN-2, green": 9}
+
+
+def test_what_an_end_needs_before_its_terminal_takes_it() -> None:
+    """Strands under a screw: four conductors, both ends. 14 AWG where a thermostat's terminal takes 18: a pin."""
+    split = two("split-outdoor-1", "split-indoor-wall", "tray", "14", 4)
+    stranded = taken(landed(changed(split, cable(strands="stranded", a={"strip": "zone-a"}))))
+    assert amounts(stranded, "terminal") == {"fork or ferrule, 14 AWG": 8}
+    assert not amounts(taken(landed(two("breaker-2", "unit-heater", "nm-b", "12", 2, strands="solid"))), "terminal")
+    thick = taken(landed(two("furnace-board", "stat-common", awg="14")))
+    assert amounts(thick, "terminal")["reducing pin lug, 14 AWG to 16 AWG"] > 0
 
 
 def test_what_is_there_already_or_not_known() -> None:

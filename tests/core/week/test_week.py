@@ -57,6 +57,28 @@ def test_a_wait_is_idle_unless_something_else_is_done_in_it() -> None:
     assert figures(plan_week(read_week(week(first, then, task("c", 120))))) == ("optimal", 1, 0, 90 + 240 + 210)
 
 
+def test_a_vehicle_is_at_one_site_at_a_time() -> None:
+    """By hand: two sites, an hour each, one for each. Side by side they end after 60 and 60; with one vehicle and ten
+    minutes between the sites after 60 and 130. What must be done at the same hour at both cannot be had then.
+    """
+    tasks = [task("a", 60, "licensed", site="kiosk"), task("b", 60, site="loft", after=[])]
+    both = {"people": [{"id": "odo", "skills": ["licensed"]}, {"id": "wyn", "skills": ["installer"]}],
+            "travel_min": [{"a": "kiosk", "b": "loft", "min": 10}]}  # fmt: skip
+    assert figures(plan_week(read_week(week(*tasks, **both)))) == ("optimal", 2, 0, 60 + 60)
+    one = read_week(week(*tasks, **both, vehicles=1))
+    found = plan_week(one)
+    assert figures(found) == ("optimal", 2, 0, 60 + 130)
+    puts = by_hand(one)
+    assert puts is not None
+    assert measured(one, puts).end_sum_min == 60 + 130
+    late = max(puts, key=lambda put: put.start)
+    there = "kiosk" if late.task == "b" else "loft"
+    assert why(one, puts, str)[late.task] == [f"No vehicle is free before: one is at {there} until then."]
+    nine = {"windows": [{"day": MON, "from": "09:00", "to": "10:00"}]}
+    at_nine = [row | nine for row in tasks]
+    assert plan_week(read_week(week(*at_nine, **both, vehicles=1))).conflict == ["a", "b", "window", "vehicles"]
+
+
 def test_a_window_an_absence_and_the_way_back_bind() -> None:
     window = {"day": TUE, "from": "14:00", "to": "16:00"}
     found = plan_week(read_week(week(task("panel", 60, "licensed", windows=[window]))))

@@ -13,11 +13,10 @@ from leitung_core.result import check_plan
 from leitung_core.wiring.exchange import exchange
 from leitung_core.wiring.lists import labels, read_list, write_labels, write_list
 from leitung_core.wiring.moves import capture, moves_of
-from leitung_core.wiring.takeoff import take_off
 from leitung_core.wiring.view import wiring_result
 from leitung_demo import museum
 
-from tests.core.wiring.plans import CAPPED, cable, changed, checked, ends, found, on, plant, split_pair, stat
+from tests.core.wiring.plans import CAPPED, cable, changed, checked, ends, found, on, plant, stat
 
 
 def test_replacing_a_thermostat_keeps_what_was_and_finds_the_missing_common_before_the_order() -> None:
@@ -113,20 +112,6 @@ def test_labels_stand_at_each_end_that_holds_something() -> None:
         ("A", "R at A", "R at B"), ("B", "R at B", "R at A"),
     ]  # fmt: skip
     assert write_labels(plant(plan)).splitlines()[1] == "A,T red,R at A / R at B"
-
-
-def test_take_off_counts_length_connectors_and_hardware() -> None:
-    """By hand: 40 ft and 3 ft at the board, 1 ft at the thermostat; two spares capped at both ends."""
-    (row,) = take_off(plant(stat(count=7)))
-    assert (row.length_ft, row.slack_ft, row.caps) == (44.0, 4.0, 4)
-    assert row.connectors == {}
-    # Stranded under screws: four conductors, both ends; 40 ft and 3 + 2 ft.
-    (row,) = take_off(plant(split_pair()))
-    assert (row.length_ft, row.hardware) == (45.0, {"fork terminal or ferrule": 8})
-    joined = changed(stat(), cable(joints={"j1": {"spot": "roof"}}))
-    assert take_off(plant(joined))[0].connectors == {"crimped cap": 5}
-    assert take_off(plant(changed(stat(), cable(state="existing"))))[0].length_ft == 0
-    assert take_off(plant(changed(stat(), cable(length_ft=None))))[0].length_ft is None
 
 
 def test_a_strip_that_reads_the_other_way_is_shown_so_and_still_matched_by_name() -> None:

@@ -13,7 +13,7 @@ from leitung_core.result import check_and_brief
 from leitung_core.result.brief import Brief
 from leitung_core.week.document import read_week
 from leitung_core.week.plan import plan_week
-from leitung_core.worklist.as_week import MOST_MIN, between, parts, task_key, week_tasks, without_window
+from leitung_core.worklist.as_week import MOST_MIN, Bounds, between, parts, task_key, week_tasks, without_window
 from leitung_core.worklist.ranges import Range
 from leitung_core.worklist.tasks import WorkTask
 from leitung_core.worklist.total import by_trade, hands
@@ -114,7 +114,7 @@ def test_what_an_install_has_otherwise() -> None:
 def test_a_list_becomes_a_week() -> None:
     tasks = list(listed(museum()).values())
     days = ["2026-12-07", "2026-12-08", "2026-12-09", "2026-12-10"]
-    rows = list(week_tasks({"m": tasks}, {"m": ["permit"]}, days))
+    rows = list(week_tasks({"m": tasks}, {"m": ["permit"]}, Bounds(days)))
     assert "m.permit" not in {row["id"] for row in rows}
     assert {task_key(row["id"].partition(".")[2]) for row in rows} == {task.key for task in tasks} - {"permit"}
     assert all(row["minutes"] <= MOST_MIN and row["minutes"] % 5 == 0 for row in rows)
@@ -127,7 +127,21 @@ def test_a_list_becomes_a_week() -> None:
     closed = merge(
         museum(), {"sources": {"OP": {"power_off": [{"day": "2027-01-04", "begins": "08:00", "ends": "09:00"}]}}}
     )
-    assert without_window(week_tasks({"m": list(listed(closed).values())}, {}, days)) == ["m.panel-OP"]
+    assert without_window(week_tasks({"m": list(listed(closed).values())}, {}, Bounds(days))) == ["m.panel-OP"]
+
+
+def test_weather_and_what_is_not_delivered_yet_bound_a_task() -> None:
+    """The rooftop unit's roughing is outdoors; its material comes on Tuesday at ten; Wednesday is wet."""
+    tasks, days = listed(museum()), ["2026-12-07", "2026-12-08", "2026-12-09"]
+    bounds = Bounds(days, wet=["2026-12-09"], material={"m": ("2026-12-08", "10:00")})
+    roof = bounds.windows("m", tasks["rough-RT-1"])
+    assert roof is not None
+    assert [(one.day, one.from_, one.to) for one in roof] == [("2026-12-08", "10:00", "16:00")]
+    indoors = bounds.windows("m", tasks["rough-UH-1"])
+    assert indoors is not None
+    assert [(one.day, one.from_) for one in indoors] == [("2026-12-08", "10:00"), ("2026-12-09", "07:00")]
+    assert bounds.windows("m", tasks["permit"]) is None
+    assert bounds.windows("elsewhere", tasks["rough-UH-1"]) is None
 
 
 def test_what_many_tasks_come_to_by_hand() -> None:

@@ -6,19 +6,10 @@ from collections.abc import Iterator
 
 from leitung_core.findings import Finding, finding
 from leitung_core.plan.wired import CONNECTOR_WORDS, Connector, EndName
+from leitung_core.plant.connectors import SHAKES, WET, connector_for
 from leitung_core.plant.plant import ENDS, Plant, Wire
 from leitung_core.wiring.checks.cable import asked_of
 from leitung_core.wiring.fixes import on_cable, on_ends
-
-SHAKES = ("roof", "vehicle", "inside_unit")
-WET = "outdoor"
-
-
-def connector_for(spot: str | None, moves: bool = False) -> Connector:
-    """Which connector suits a place: crimped where things vibrate, sealed in the wet, twist-on with tape indoors."""
-    if moves or spot in SHAKES:
-        return "crimp"
-    return "sealed" if spot == WET else "twist_on"
 
 
 def _against(connector: Connector | None, spot: str | None, moves: bool) -> str | None:
