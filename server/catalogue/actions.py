@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from decimal import Decimal
 from uuid import UUID
 
-from accounts.models import User
+from accounts.models import Company, User
 from django.db import transaction
 from leitung_core.catalogue import Model, read_plates, shipped_models
 from leitung_core.errors import InputError, Problem
+from leitung_core.loadout.prices import read_prices
 from problems import Refused, not_found
 
-from catalogue.models import OwnModel
+from catalogue.models import OwnModel, OwnPrice
 
 MOST = 5000
 
@@ -65,3 +67,22 @@ def take_out(user: User, model_id: UUID) -> None:
     done, _ = OwnModel.objects.filter(company_id=user.company_id, id=model_id).delete()
     if not done:
         raise not_found()
+
+
+def prices_of(company: Company) -> Mapping[str, Decimal]:
+    """The prices of a company, by the key of the item."""
+    return dict(OwnPrice.objects.filter(company=company).values_list("key", "price"))
+
+
+@transaction.atomic
+def bring_prices(user: User, text: str) -> int:
+    """Keep the prices of a CSV list; how many. Those of other items stay. Raises InputError for every wrong line."""
+    rows = [OwnPrice(company_id=user.company_id, key=price.key, item=price.item, price=price.price)
+            for price in read_prices(text)]  # fmt: skip
+    Company.objects.select_for_update().get(id=user.company_id)
+    mine = OwnPrice.objects.filter(company_id=user.company_id)
+    if mine.exclude(key__in=[row.key for row in rows]).count() + len(rows) > MOST:
+        raise Refused(409, "full", f"{MOST} prices are kept at most. Bring fewer.")
+    OwnPrice.objects.bulk_create(rows, update_conflicts=True, unique_fields=["company", "key"],
+                                 update_fields=["item", "price", "at"])  # fmt: skip
+    return len(rows)

@@ -91,6 +91,24 @@ class WiringChoices(BaseModel):
     cables: list[CableChoice]
 
 
+class PriceList(BaseModel):
+    """A CSV list of prices: its first line names the columns `item` and `price`; others are passed over."""
+
+    csv: Annotated[str, Field(max_length=2_000_000)]
+
+
+class PricesKept(BaseModel):
+    """How many prices were kept."""
+
+    kept: int
+
+
+@router.post("/prices/lists", response=PricesKept)
+def price_list(request: HttpRequest, body: PriceList) -> PricesKept:
+    """Bring the prices of a CSV list, as the supplier's list of a load-out with its price column filled in."""
+    return PricesKept(kept=actions.bring_prices(allow(request, PLAN), body.csv))
+
+
 @router.get("/devices", response=WiringChoices, exclude_none=True)
 def devices(request: HttpRequest) -> WiringChoices:
     """The devices and the cable constructions that come with Leitung."""

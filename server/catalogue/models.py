@@ -24,3 +24,16 @@ class OwnModel(models.Model):
         constraints = [
             models.UniqueConstraint("company", Lower("maker"), Lower("model"), name="one_model_of_a_name"),
         ]
+
+
+class OwnPrice(models.Model):
+    """What one foot, or one piece, of an item costs this company."""
+
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
+    key = models.CharField(max_length=200)
+    item = models.CharField(max_length=200)
+    price = models.DecimalField(max_digits=10, decimal_places=4)
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["company", "key"], name="one_price_of_an_item")]

@@ -21,7 +21,7 @@ KEY = re.compile(r"[A-Za-z0-9_-]{8,64}")
 LOGS = re.compile(r"/api/logs|/api/installs/[^/]+/supplies/[^/]+/logs")
 # These keep nothing: signing in and out, and computing an answer.
 NOT_WRITES = re.compile(
-    r"/api/session|/api/size|/api/check|/api/starting|/api/logs|/api/devices/proofs|/api/installs/[^/]+/(trials|takings|supplies/[^/]+/(?:starts|logs)|entry/[a-z]+|bench/runs|bench/fits|photos/[^/]+/takings|analyses/[^/]+/diagnoses)"
+    r"/api/session|/api/size|/api/check|/api/starting|/api/logs|/api/devices/proofs|/api/installs/[^/]+/(trials|takings|supplies/[^/]+/(?:starts|logs)|entry/[a-z]+|work/lines|bench/runs|bench/fits|photos/[^/]+/takings|analyses/[^/]+/diagnoses)"
 )
 
 

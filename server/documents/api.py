@@ -4,21 +4,24 @@ from __future__ import annotations
 
 import re
 from tempfile import TemporaryFile
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID
 
 import orjson
 from accounts.roles import PLAN, allow, person
+from catalogue.actions import prices_of
 from django.http import FileResponse, HttpRequest, HttpResponse
 from installs import actions
+from installs.actions import Checked
 from installs.api import AnyDocument, PlanOut, plan_out
+from leitung_core.loadout.rows import LoadOut
 from leitung_core.loadout.written import write_load_out
 from leitung_core.plant.plant import Plant
 from leitung_core.validation import Id
 from leitung_core.wiring.lists import write_labels, write_list
 from ninja import Query, Router, Status
 from pydantic import BaseModel
-from records.packing import taken_along
+from records.packing import ordered, taken_along
 
 from documents.bag import write_bag
 from documents.control import control_pdf
@@ -30,6 +33,7 @@ from documents.record import record_pdf
 from documents.trials import trials_pdf
 
 router = Router(tags=["documents"])
+Only = Literal["buy"]
 
 
 def _file_name(name: str, ending: str) -> str:
@@ -145,18 +149,24 @@ def printed_trials(request: HttpRequest, install_id: UUID) -> HttpResponse:
 
 
 @router.get("/installs/{install_id}/load-out.pdf", response={200: bytes})
-def printed_load_out(request: HttpRequest, install_id: UUID) -> HttpResponse:
-    """What the install takes along, to be ticked while it is packed."""
+def printed_load_out(request: HttpRequest, install_id: UUID, only: Only | None = None) -> HttpResponse:
+    """What the install takes along, to be ticked while it is packed; or only what is still to be bought."""
     user = person(request)
     found = actions.checked(actions.find(user, install_id))
-    return _sheet(loadout_pdf(found, user), f"{found.plan.name} load-out")
+    return _sheet(loadout_pdf(found, user, _asked(found, only)), f"{found.plan.name} {only or 'load-out'}")
 
 
 @router.get("/installs/{install_id}/load-out.csv", response={200: str})
-def load_out_list(request: HttpRequest, install_id: UUID) -> HttpResponse:
-    """What the install takes along, as a list for the supplier."""
+def load_out_list(request: HttpRequest, install_id: UUID, only: Only | None = None) -> HttpResponse:
+    """What the install takes along, or what of it is still to be bought, as a list for the supplier."""
     found = actions.checked(actions.find(person(request), install_id))
-    return _list(write_load_out(taken_along(found.revision)), f"{found.plan.name} load-out")
+    written = write_load_out(_asked(found, only), prices_of(found.install.company))
+    return _list(written, f"{found.plan.name} {only or 'load-out'}")
+
+
+def _asked(found: Checked, only: Only | None) -> LoadOut:
+    taken = taken_along(found.revision)
+    return taken if only is None else ordered(found.install, taken)
 
 
 @router.get("/installs/{install_id}/landings.csv", response={200: str})

@@ -6,7 +6,9 @@ from itertools import groupby
 from typing import Any
 
 from accounts.models import User
+from catalogue.actions import prices_of
 from installs.actions import Checked
+from leitung_core.loadout.prices import NOT_MATERIAL, cost
 from leitung_core.loadout.written import amount
 from leitung_core.worklist.ranges import Range
 from leitung_core.worklist.total import by_trade, hands
@@ -15,9 +17,6 @@ from records.packing import taken_along
 from records.work import history, rests_on, tasks_of
 
 from documents.paper import heading, pdf
-
-# What the crew brings and takes home again is no material of an install.
-NOT_MATERIAL = ("tool",)
 
 
 def estimate_pdf(found: Checked, user: User) -> bytes:
@@ -32,7 +31,8 @@ def estimate_pdf(found: Checked, user: User) -> bytes:
         "groups": [{"name": name, "rows": [{"amount": amount(row), "item": row.item} for row in rows]}
                    for name, rows in groupby(material, lambda row: row.group)],
         "windows": [window for task in tasks if task.needs_off for window in task.windows or ()],
-        "rests_on": rests_on(tasks), "lacks": lacks, "stops": len(found.revision.brief.stops),
+        "rests_on": rests_on(tasks), "lacks": lacks, "total": cost(taken.rows, prices_of(user.company)),
+        "stops": len(found.revision.brief.stops),
     }  # fmt: skip
     return pdf("estimate.html", heading(found, user) | context)
 

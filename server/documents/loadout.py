@@ -6,21 +6,24 @@ from itertools import groupby
 from typing import Any
 
 from accounts.models import User
+from catalogue.actions import prices_of
 from installs.actions import Checked
-from leitung_core.loadout.rows import Row
+from leitung_core.loadout.prices import cost, cost_of
+from leitung_core.loadout.rows import LoadOut, Row
 from leitung_core.loadout.written import amount, cuts_in_words
-from records.packing import taken_along
 
 from documents.paper import heading, pdf
 
 
-def loadout_pdf(found: Checked, user: User) -> bytes:
-    """The load-out as PDF."""
-    taken = taken_along(found.revision)
+def loadout_pdf(found: Checked, user: User, taken: LoadOut) -> bytes:
+    """A load-out, or a part of it, as PDF."""
+    prices = prices_of(user.company)
+    total = cost(taken.rows, prices)
     cut = cuts_in_words(taken)
-    groups = [{"name": name, "rows": [_row(row) | {"cut": cut.get(row.item)} for row in rows]}
+    groups = [{"name": name,
+               "rows": [_row(row) | {"cut": cut.get(row.item), "cost": cost_of(row, prices)} for row in rows]}
               for name, rows in groupby(taken.rows, lambda row: row.group)]  # fmt: skip
-    return pdf("loadout.html", heading(found, user) | {"groups": groups, "unknown": taken.unknown})
+    return pdf("loadout.html", heading(found, user) | {"groups": groups, "unknown": taken.unknown, "total": total})
 
 
 def _row(row: Row) -> dict[str, Any]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 from functools import lru_cache
 from hashlib import blake2b
 from typing import Annotated, Literal
@@ -11,12 +12,14 @@ from uuid import UUID
 
 from accounts.models import User
 from accounts.roles import RECORD, allow, person
+from catalogue.actions import prices_of
 from django.db import transaction
 from django.http import HttpRequest
 from installs.actions import find
 from installs.models import Install
 from installs.results import Revision, revision_at
 from leitung_core.errors import InputError, Problem
+from leitung_core.loadout.prices import Cost, cost, cost_of
 from leitung_core.loadout.rows import LoadOut, Row, Unknown
 from leitung_core.loadout.take_off import load_out
 from leitung_core.loadout.written import amount, cuts_in_words
@@ -46,6 +49,7 @@ class PackedRow(BaseModel):
     quantity: float
     for_: Annotated[list[str], Field(serialization_alias="for")]
     cut: str | None = None
+    cost: float | None = None
     where: Where = "none"
     by: str | None = None
     changed: str | None = None
@@ -62,13 +66,14 @@ class AskedRow(BaseModel):
 
 class Packing(BaseModel):
     """Everything to take along; what was packed and the plan asks for no more; what cannot be counted yet; what was
-    forgotten before.
+    forgotten before. cost: of the material, None where no price is known.
     """
 
     rows: list[PackedRow]
     gone: list[str]
     unknown: list[Unknown]
     asked: list[AskedRow] = []
+    cost: Cost | None = None
 
 
 class Pack(Noted):
@@ -110,12 +115,22 @@ def packing_of(install: Install) -> Packing:
     """The load-out of an install as it stands, with what was packed of it."""
     counted = _counted(install.id, install.revision)
     last = {row.key: row for row in PackingEntry.objects.filter(install=install).select_related("author")}
-    rows = [_row(row, last.get(row.key), counted.cut.get(row.item)) for row in counted.taken.rows]
+    prices = prices_of(install.company)
+    rows = [_row(row, last.get(row.key), counted, prices) for row in counted.taken.rows]
     asked = {row.key for row in rows}
     before = _forgotten_before(install, counted.kinds, last)
     asked |= {row.key for row in before}
     gone = [entry.item for key, entry in last.items() if key not in asked and entry.where == "truck"]
-    return Packing(rows=rows, gone=gone, unknown=counted.taken.unknown, asked=before)
+    total = cost(counted.taken.rows, prices)
+    return Packing(
+        rows=rows, gone=gone, unknown=counted.taken.unknown, asked=before, cost=total if total.priced else None
+    )
+
+
+def ordered(install: Install, taken: LoadOut) -> LoadOut:
+    """What of a load-out is still to be bought."""
+    last = {row.key: row.where for row in PackingEntry.objects.filter(install=install)}
+    return LoadOut(rows=[row for row in taken.rows if last.get(row.key) == "buy"], unknown=[])
 
 
 def _forgotten_before(install: Install, kinds: frozenset[str], last: Mapping[str, PackingEntry]) -> list[AskedRow]:
@@ -133,9 +148,11 @@ def _forgotten_before(install: Install, kinds: frozenset[str], last: Mapping[str
     return sorted(found.values(), key=lambda row: (-row.times, row.item))[:MOST_ASKED]
 
 
-def _row(row: Row, entry: PackingEntry | None, cut: str | None) -> PackedRow:
+def _row(row: Row, entry: PackingEntry | None, counted: Counted, prices: Mapping[str, Decimal]) -> PackedRow:
+    price = cost_of(row, prices)
     return PackedRow(
-        key=row.key, group=row.group, item=row.item, amount=amount(row), quantity=row.quantity, for_=row.for_, cut=cut,
+        key=row.key, group=row.group, item=row.item, amount=amount(row), quantity=row.quantity, for_=row.for_,
+        cut=counted.cut.get(row.item), cost=None if price is None else float(price),
         where=entry.where if entry else "none",
         by=entry.author.display_name if entry and entry.where != "none" else None, changed=_changed(row, entry),
     )  # fmt: skip

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from accounts.models import Company, User
-from accounts.roles import RECORD, allow, person
+from accounts.roles import PLAN, RECORD, allow, person
 from django.db import transaction
 from django.http import HttpRequest
+from installs.actions import checked, find
 from leitung_core.errors import InputError, Problem
 from leitung_core.worklist.learned import NOT_LEARNED, Took, learned, place_of, with_learned
 from leitung_core.worklist.tasks import WorkTask
 from leitung_core.worklist.total import hands
+from leitung_core.worklist.written import read_work, write_work
 from ninja import Router
 from pydantic import BaseModel, Field
 
@@ -53,6 +55,18 @@ class Worked(Noted):
     key: Annotated[str, Field(min_length=1, max_length=48)]
     state: Literal["begun", "done", "taken_back"]
     minutes: Annotated[float, Field(gt=0, le=6000)] | None = None
+
+
+class WorkText(BaseModel):
+    """A work list as text."""
+
+    text: Annotated[str, Field(max_length=200_000)]
+
+
+class WorkChange(BaseModel):
+    """What of the plan's `work` changes: as a patch has it."""
+
+    work: dict[str, Any]
 
 
 def history(company: Company) -> list[Took]:
@@ -136,6 +150,20 @@ def rests_on(tasks: Sequence[WorkOut]) -> str:
 def work(request: HttpRequest, install_id: UUID) -> WorkListOut:
     """The work list of an install, from its plan and its start-up."""
     return work_of(begin(person(request), install_id, lock=False))
+
+
+@router.get("/installs/{install_id}/work/lines", response=WorkText)
+def lines(request: HttpRequest, install_id: UUID) -> WorkText:
+    """The work list as one text, to be changed and read back."""
+    found = checked(find(person(request), install_id))
+    return WorkText(text=write_work(found.revision.brief.work, found.plan.work))
+
+
+@router.post("/installs/{install_id}/work/lines", response=WorkChange)
+def lines_read(request: HttpRequest, install_id: UUID, body: WorkText) -> WorkChange:
+    """What a changed text says otherwise, as a change of the plan. Keeps nothing."""
+    found = checked(find(allow(request, PLAN), install_id))
+    return WorkChange(work=read_work(body.text, found.revision.brief.work, found.plan.work))
 
 
 @router.post("/installs/{install_id}/work", response=WorkListOut, by_alias=True, exclude_none=True)

@@ -34,6 +34,8 @@ BODIES: dict[str, Any] = {
         "strips": [{"id": "s", "name": "s", "terminals": [{"id": "1"}]}],
     },
     "/api/catalogue": {"maker": "Tarnwick", "model": "ZZ-1", "kind": "unit_heater", "nameplate": {"volts": "240"}},
+    "/api/prices/lists": {"csv": "item,price\nx,1\n"},
+    "/api/installs/{install_id}/work/lines": {"text": ""},
     "/api/catalogue/lists": {"csv": "maker,model,kind\nTarnwick,ZZ-2,unit_heater\n"},
     "/api/catalogue/{model_id}/removal": {},
     "/api/installs/{install_id}/supplies/{source}/starts": {
@@ -95,6 +97,7 @@ PLAN = {
     "/api/imports",
     "/api/catalogue",
     "/api/catalogue/lists",
+    "/api/prices/lists",
     "/api/catalogue/{model_id}/removal",
     *(
         f"/api/installs/{{install_id}}/{end}"
@@ -122,6 +125,7 @@ KEEP_NOTHING = (
     "/api/installs/{install_id}/entry/schedule",
     "/api/installs/{install_id}/photos/{photo_id}/takings",
     "/api/installs/{install_id}/analyses/{analysis_id}/diagnoses",
+    "/api/installs/{install_id}/work/lines",
 )
 WRITES = [(method, path) for method, path in ENDPOINTS if method != "get" and path not in KEEP_NOTHING]
 OWNED = [(method, path) for method, path in ENDPOINTS if "{install_id}" in path]

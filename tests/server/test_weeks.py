@@ -102,6 +102,23 @@ def test_a_new_week_begins_with_the_crew_of_the_last(api: Api, install: str) -> 
     assert (later["revision"], [site["name"] for site in later["sites"]]) == (0, ["Ticket kiosk"])
 
 
+def test_weather_material_and_vehicles_bind_the_week(api: Api, lead: User, install: str) -> None:
+    """Material on Tuesday at ten, the day after wet: what is mounted outdoors lies between, whoever drives."""
+    material = {"day": "2026-12-08", "at": "10:00"}
+    wished = wishes(install, wet=["2026-12-09", "2026-12-10", "2026-12-11"], vehicles=1)
+    wished["sites"][0]["material"] = material
+    asked = api.post(f"{WEEK}/wishes", {"base_revision": 0, "wishes": wished}).json()
+    assert (asked["sites"][0]["material"], asked["sites"][0]["stops"]) == ({"day": "2026-12-08", "at": "10:00:00"}, 0)
+    week = planned(api, lead)
+    rough = part(week, "rough-MS-1")
+    assert (rough["day"], rough["from"], rough["outdoors"]) == ("2026-12-08", "10:00", True)
+    wished["wet"] += ["2026-12-08"]
+    soaked = api.post(f"{WEEK}/wishes", {"base_revision": 1, "wishes": wished}).json()
+    assert rough["id"] in {one["id"] for one in soaked["open"]}
+    later = api.get("/api/weeks/2026-12-14").json()["wishes"]
+    assert (later["wet"], later["sites"][0].get("material"), later["vehicles"]) == ([], None, 1)
+
+
 def test_an_install_that_was_deleted_is_in_the_week_no_more(api: Api, install: str, lead: User) -> None:
     api.post(f"{WEEK}/wishes", {"base_revision": 0, "wishes": wishes(install)})
     assert planned(api, lead)["parts"]
@@ -116,6 +133,7 @@ def test_an_install_that_was_deleted_is_in_the_week_no_more(api: Api, install: s
     [
         ({"people": [ODO, ODO]}, "people"), ({"people": [ODO | {"skills": ["welder"]}]}, "people.0.skills.0"),
         ({"people": [ODO | {"off": [{"day": "2026-12-20", "from": "12:00", "to": "16:00"}]}]}, "people.odo.off"),
+        ({"wet": ["2026-12-20"]}, "wet"), ({"vehicles": 0}, "vehicles"),
         ({"from": "16:00", "to": "07:00"}, "to"), ({"days": 0}, "days"),
         ({"sites": [{"install": "11111111-1111-4111-8111-111111111111"}]}, "sites"),
         ({"sites": [{"install": "here"}]}, "sites.0.install"), ({"crane": True}, "crane"),

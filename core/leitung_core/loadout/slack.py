@@ -19,8 +19,8 @@ WITH_BOARD = {*COOLING, "air_handler"}
 
 def slack_ft(plant: Plant, kind: str) -> Decimal:
     """At a kind of end: as the plan has it, else what is usual."""
-    own = plant.plan.site.slack_ft if plant.plan.site else None
-    said = getattr(own, kind) if own is not None else None
+    own = plant.plan.site.slack
+    said = getattr(own, f"{kind}_ft") if own is not None else None
     return USUAL[kind] if said is None else exact(said)
 
 

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Mapping
+from decimal import Decimal
 from itertools import groupby
 
 from leitung_core.loadout.cuts import Cut, cuts
+from leitung_core.loadout.prices import item_key
 from leitung_core.loadout.rows import LoadOut, Row
 from leitung_core.spreadsheets import harmless
 
-COLUMNS = ("group", "quantity", "unit", "item", "for", "cut")
+COLUMNS = ("group", "quantity", "unit", "item", "for", "cut", "price")
 
 
 def amount(row: Row) -> str:
@@ -18,17 +21,19 @@ def amount(row: Row) -> str:
     return f"{row.quantity:g} ft" if row.unit == "ft" else f"{row.quantity:g}"
 
 
-def write_load_out(found: LoadOut) -> str:
-    """The rows as CSV; what is not known stands at its end."""
+def write_load_out(found: LoadOut, prices: Mapping[str, Decimal] | None = None) -> str:
+    """The rows as CSV, each with its price where one is known; what is not known stands at its end."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
     cut = cuts_in_words(found)
     for row in found.rows:
-        cells = row.group, f"{row.quantity:g}", row.unit, row.item, " ".join(row.for_), cut.get(row.item, "")
+        price = (prices or {}).get(item_key(row.item))
+        cells = (row.group, f"{row.quantity:g}", row.unit, row.item, " ".join(row.for_), cut.get(row.item, ""),
+                 "" if price is None else f"{price.normalize():f}")  # fmt: skip
         writer.writerow([harmless(cell) for cell in cells])
     for lacking in found.unknown:
-        writer.writerow([harmless(cell) for cell in ("not known", "", "", lacking.says, lacking.about, "")])
+        writer.writerow([harmless(cell) for cell in ("not known", "", "", lacking.says, lacking.about, "", "")])
     return out.getvalue()
 
 

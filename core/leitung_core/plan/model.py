@@ -35,9 +35,9 @@ FORMAT_VERSION: Literal[2] = 2
 class OwnSlack(Entered):
     """Slack at the ends of cable as this crew leaves it, where it is not the usual."""
 
-    panel: Annotated[float, Field(ge=0, le=30)] | None = Field(None, description="in a panel, ft")
-    board: Annotated[float, Field(ge=0, le=30)] | None = Field(None, description="at a board or an outdoor unit, ft")
-    other: Annotated[float, Field(ge=0, le=30)] | None = Field(None, description="at every other end, ft")
+    panel_ft: Annotated[float, Field(ge=0, le=30)] | None = Field(None, description="in a panel, ft")
+    board_ft: Annotated[float, Field(ge=0, le=30)] | None = Field(None, description="at a board or an outdoor unit, ft")
+    other_ft: Annotated[float, Field(ge=0, le=30)] | None = Field(None, description="at every other end, ft")
 
 
 class Site(Entered):
@@ -53,7 +53,7 @@ class Site(Entered):
     measured: Annotated[list[Literal["insulation", "power"]], Field(max_length=2)] | None = Field(
         None, description="what the job asks to be measured beside the usual"
     )
-    slack_ft: OwnSlack | None = None
+    slack: OwnSlack | None = None
 
 
 class Unit(Entered):

@@ -75,7 +75,7 @@ def test_the_museum_checked_by_hand() -> None:
 
 def test_a_crews_own_slack() -> None:
     """As by hand above, with 8 ft in the panel and 1 ft at every other end: 22 + 8 + 1 of cable, 5 + 1 + 3 of whip."""
-    found = taken(merge(kiosk(), {"site": {"slack_ft": {"panel": 8, "other": 1}}}))
+    found = taken(merge(kiosk(), {"site": {"slack": {"panel_ft": 8, "other_ft": 1}}}))
     assert amounts(found, "cable") == {"12-2 NM-B with ground": 31}
     assert amounts(found, "conductor") == {"12 AWG THWN-2": 18, "12 AWG THWN-2, green": 9}
 

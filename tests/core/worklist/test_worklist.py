@@ -7,6 +7,7 @@ from typing import Any
 import networkx as nx
 import pytest
 from hypothesis import given, settings
+from leitung_core.errors import InputError
 from leitung_core.plan.model import read_plan
 from leitung_core.plan.patch import merge
 from leitung_core.result import check_and_brief
@@ -15,8 +16,9 @@ from leitung_core.week.document import read_week
 from leitung_core.week.plan import plan_week
 from leitung_core.worklist.as_week import MOST_MIN, Bounds, between, parts, task_key, week_tasks, without_window
 from leitung_core.worklist.ranges import Range
-from leitung_core.worklist.tasks import WorkTask
+from leitung_core.worklist.tasks import WorkList, WorkTask
 from leitung_core.worklist.total import by_trade, hands
+from leitung_core.worklist.written import read_work, write_work
 from leitung_demo import museum
 
 from tests.core.result.plans import plans
@@ -26,6 +28,10 @@ Json = dict[str, Any]
 
 def brief(plan: Json) -> Brief:
     return check_and_brief(read_plan(plan))[1]
+
+
+def work_list_of(plan: Json) -> WorkList:
+    return brief(plan).work
 
 
 def listed(plan: Json) -> dict[str, WorkTask]:
@@ -159,3 +165,45 @@ def test_what_many_tasks_come_to_by_hand() -> None:
     assert {skill: hours.likely for skill, hours in by_trade(tasks).items()} == {
         "licensed": 2, "installer": 4, "apprentice": 4,
     }  # fmt: skip
+
+
+def test_the_list_as_text_goes_out_and_comes_back() -> None:
+    """Unchanged it says nothing. Changed: who, how long, what comes first, words; a line gone, a line more."""
+    found = work_list_of(museum())
+    text = write_work(found, {})
+    assert read_work(text, found, {}) == {}
+    lines = {line.partition(" | ")[0]: line for line in text.splitlines()}
+    lines["rough-UH-1"] = "rough-UH-1 | licensed + apprentice | 1 h to 90 min | permit | Hang the heater"
+    del lines["permit"]
+    text = "\n".join([*lines.values(), "| installer | 30 min | rough-UH-1 | The hour of a crane"])
+    with pytest.raises(InputError) as refused:
+        read_work(text, found, {})
+    assert [(one.field, one.value) for one in refused.value.problems] == [("after", "permit")]
+    text = text.replace("90 min | permit |", "90 min | |")
+    change = read_work(text, found, {})
+    assert change == {
+        "rough-UH-1": {"people": ["licensed", "apprentice"], "minutes": [60, 90], "text": "Hang the heater"},
+        "own-1": {"people": ["installer"], "minutes": [30], "after": ["rough-UH-1"], "text": "The hour of a crane"},
+        "permit": {"left_out": True},
+    }
+    plan = merge(museum(), {"work": change})
+    changed = work_list_of(plan)
+    entered = read_plan(plan).work
+    assert {"rough-UH-1"} <= {one.task for task in changed.tasks if task.key == "own-1" for one in task.after}
+    again = write_work(changed, entered)
+    assert read_work(again, changed, entered) == {}
+    without = "\n".join(line for line in again.splitlines() if not line.startswith("own-1"))
+    assert read_work(without, changed, entered) == {"own-1": None}
+
+
+@pytest.mark.parametrize(
+    ("line", "field"),
+    [
+        ("rough-UH-1 | welder | | | x", "line 1, who"), ("nothing | | | | x", "line 1, key"), ("x", "line 1"),
+        ("rough-UH-1 | installer | soon | | x", "line 1, minutes"), ("| installer | 5 min | | ", "line 1, what"),
+    ],
+)  # fmt: skip
+def test_a_line_that_cannot_be_meant_is_named(line: str, field: str) -> None:
+    with pytest.raises(InputError) as refused:
+        read_work(line, work_list_of(museum()), {})
+    assert [problem.field for problem in refused.value.problems] == [field]

@@ -964,6 +964,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/work/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lines
+         * @description The work list as one text, to be changed and read back.
+         */
+        get: operations["records_work_lines"];
+        put?: never;
+        /**
+         * Lines Read
+         * @description What a changed text says otherwise, as a change of the plan. Keeps nothing.
+         */
+        post: operations["records_work_lines_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weeks/{monday}": {
         parameters: {
             query?: never;
@@ -1437,7 +1461,7 @@ export interface paths {
         };
         /**
          * Printed Load Out
-         * @description What the install takes along, to be ticked while it is packed.
+         * @description What the install takes along, to be ticked while it is packed; or only what is still to be bought.
          */
         get: operations["documents_api_printed_load_out"];
         put?: never;
@@ -1457,7 +1481,7 @@ export interface paths {
         };
         /**
          * Load Out List
-         * @description What the install takes along, as a list for the supplier.
+         * @description What the install takes along, or what of it is still to be bought, as a list for the supplier.
          */
         get: operations["documents_api_load_out_list"];
         put?: never;
@@ -1522,6 +1546,26 @@ export interface paths {
         get: operations["documents_api_printed_conductor_labels"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Price List
+         * @description Bring the prices of a CSV list, as the supplier's list of a load-out with its price column filled in.
+         */
+        post: operations["catalogue_api_price_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3734,6 +3778,27 @@ export interface components {
             conductor: string | null;
         };
         /**
+         * OwnSlack
+         * @description Slack at the ends of cable as this crew leaves it, where it is not the usual.
+         */
+        OwnSlack: {
+            /**
+             * Panel Ft
+             * @description in a panel, ft
+             */
+            panel_ft?: number | null;
+            /**
+             * Board Ft
+             * @description at a board or an outdoor unit, ft
+             */
+            board_ft?: number | null;
+            /**
+             * Other Ft
+             * @description at every other end, ft
+             */
+            other_ft?: number | null;
+        };
+        /**
          * PanelResult
          * @description A panel, subpanel, receptacle branch or pedestal. Currents in A by leg; None: not known.
          */
@@ -3859,7 +3924,8 @@ export interface components {
              *       "permit": null,
              *       "licence": null,
              *       "inspections": null,
-             *       "measured": null
+             *       "measured": null,
+             *       "slack": null
              *     }
              */
             site: components["schemas"]["Site"];
@@ -4301,6 +4367,7 @@ export interface components {
              * @description what the job asks to be measured beside the usual
              */
             measured?: ("insulation" | "power")[] | null;
+            slack?: components["schemas"]["OwnSlack"] | null;
         };
         /**
          * Source
@@ -7117,6 +7184,18 @@ export interface components {
             where: "truck" | "shop" | "buy" | "none";
         };
         /**
+         * Cost
+         * @description What the material of a load-out comes to: its total, how many of its rows have a price, of how many.
+         */
+        Cost: {
+            /** Total */
+            total: string;
+            /** Priced */
+            priced: number;
+            /** Of */
+            of: number;
+        };
+        /**
          * PackedRow
          * @description A row of the load-out: how much of what, for which things of the plan, where it is.
          *
@@ -7137,6 +7216,8 @@ export interface components {
             for: string[];
             /** Cut */
             cut?: string | null;
+            /** Cost */
+            cost?: number | null;
             /**
              * Where
              * @default none
@@ -7151,7 +7232,7 @@ export interface components {
         /**
          * Packing
          * @description Everything to take along; what was packed and the plan asks for no more; what cannot be counted yet; what was
-         *     forgotten before.
+         *     forgotten before. cost: of the material, None where no price is known.
          */
         Packing: {
             /** Rows */
@@ -7165,6 +7246,7 @@ export interface components {
              * @default []
              */
             asked: components["schemas"]["AskedRow"][];
+            cost?: components["schemas"]["Cost"] | null;
         };
         /**
          * Unknown
@@ -7414,6 +7496,41 @@ export interface components {
             minutes?: number | null;
         };
         /**
+         * WorkText
+         * @description A work list as text.
+         */
+        WorkText: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * WorkChange
+         * @description What of the plan's `work` changes: as a patch has it.
+         */
+        WorkChange: {
+            /** Work */
+            work: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Comes
+         * @description When something is there.
+         */
+        Comes: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * At
+             * Format: time
+             * @default 07:00:00
+             */
+            at: string;
+        };
+        /**
          * DaySpan
          * @description A stretch of a day.
          */
@@ -7627,7 +7744,8 @@ export interface components {
         };
         /**
          * WeekPlace
-         * @description An install of the week: its name, the way to it, when its power may be off, how many tasks are left.
+         * @description An install of the week: its name, the way to it, when its power may be off, how many tasks are left, how many
+         *     findings in its plan stop work.
          */
         WeekPlace: {
             /** Id */
@@ -7645,10 +7763,16 @@ export interface components {
             tasks: number;
             /** Off */
             off?: components["schemas"]["Window"][] | null;
+            /**
+             * Stops
+             * @default 0
+             */
+            stops: number;
+            material?: components["schemas"]["Comes"] | null;
         };
         /**
          * WeekSite
-         * @description An install that is worked on in the week, and the way to it from the shop.
+         * @description An install that is worked on in the week, the way to it from the shop, from when its material is there.
          */
         WeekSite: {
             /**
@@ -7661,10 +7785,13 @@ export interface components {
              * @default 20
              */
             way_min: number;
+            material?: components["schemas"]["Comes"] | null;
         };
         /**
          * Wishes
          * @description What binds a week: its hours, who is there, where is worked, what stays where somebody put it.
+         *
+         *     vehicles: how many there are; None: one for everybody. wet: days on which nothing is done outdoors.
          */
         Wishes: {
             /**
@@ -7684,6 +7811,13 @@ export interface components {
              * @default 5
              */
             days: number;
+            /** Vehicles */
+            vehicles?: number | null;
+            /**
+             * Wet
+             * @default []
+             */
+            wet: string[];
             /**
              * People
              * @default []
@@ -7850,6 +7984,22 @@ export interface components {
         ControlQuery: {
             /** System */
             system: string;
+        };
+        /**
+         * PricesKept
+         * @description How many prices were kept.
+         */
+        PricesKept: {
+            /** Kept */
+            kept: number;
+        };
+        /**
+         * PriceList
+         * @description A CSV list of prices: its first line names the columns `item` and `price`; others are passed over.
+         */
+        PriceList: {
+            /** Csv */
+            csv: string;
         };
         /**
          * CableChoice
@@ -9826,6 +9976,54 @@ export interface operations {
             };
         };
     };
+    records_work_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkText"];
+                };
+            };
+        };
+    };
+    records_work_lines_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkChange"];
+                };
+            };
+        };
+    };
     weeks_api_week: {
         parameters: {
             query?: never;
@@ -10395,7 +10593,9 @@ export interface operations {
     };
     documents_api_printed_load_out: {
         parameters: {
-            query?: never;
+            query?: {
+                only?: "buy" | null;
+            };
             header?: never;
             path: {
                 install_id: string;
@@ -10417,7 +10617,9 @@ export interface operations {
     };
     documents_api_load_out_list: {
         parameters: {
-            query?: never;
+            query?: {
+                only?: "buy" | null;
+            };
             header?: never;
             path: {
                 install_id: string;
@@ -10499,6 +10701,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+        };
+    };
+    catalogue_api_price_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceList"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesKept"];
                 };
             };
         };
