@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from datetime import date, time
+from functools import cached_property
 from typing import Annotated, Any
 
 import networkx as nx
@@ -131,10 +132,16 @@ class Week(Entered):
 
     def travel(self, a: str, b: str) -> int:
         """Minutes from one site to another; pairs that nobody named take none."""
-        if a == b:
-            return 0
-        found = (row.min for row in self.travel_min if {row.a, row.b} == {a, b})
-        return next(found, 0)
+        return 0 if a == b else self._ways.get((a, b), 0)
+
+    @cached_property
+    def _ways(self) -> dict[tuple[str, str], int]:
+        # The first of two that name the same pair counts.
+        found: dict[tuple[str, str], int] = {}
+        for row in self.travel_min:
+            found.setdefault((row.a, row.b), row.min)
+            found.setdefault((row.b, row.a), row.min)
+        return found
 
 
 def read_week(data: Any) -> Week:

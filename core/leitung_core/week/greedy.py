@@ -14,18 +14,28 @@ from leitung_core.week.document import DAY_MIN, SHOP, Person, Task, Week, minute
 from leitung_core.week.measure import Put
 
 
-def by_hand(week: Week, fixed: Sequence[Put] = ()) -> list[Put] | None:
+@dataclass(frozen=True)
+class Taste:
+    """Which of several ways is taken: how many minutes later a task may be to save a visit; which site goes first, and
+    who is asked first, by figures that are theirs.
+    """
+
+    visit_min: int = 0
+    first: Mapping[str, float] = field(default_factory=dict)
+
+
+def by_hand(week: Week, fixed: Sequence[Put] = (), taste: Taste = Taste()) -> list[Put] | None:  # frozen
     """A plan in which `fixed` stand as they are; None where this way finds none."""
-    book = _Book(week)
+    book = _Book(week, taste)
     for put in fixed:
         book.put(put)
-    ahead = _ahead(week)
+    ahead = chains(week)
     waiting = {task.id: task for task in week.tasks if task.id not in book.at}
     while waiting:
         ready = [task for task in waiting.values() if all(one.task not in waiting for one in task.after)]
         # What leaves least choice goes first, then what most hangs on.
-        task = min(ready, key=lambda task: (task.windows is None, -ahead[task.id], task.id))
-        found = book.earliest(task)
+        task = min(ready, key=lambda one: (taste.first.get(one.site, 0), one.windows is None, -ahead[one.id], one.id))
+        found = book.best(task)
         if found is None:
             return None
         book.put(found)
@@ -33,7 +43,7 @@ def by_hand(week: Week, fixed: Sequence[Put] = ()) -> list[Put] | None:
     return [book.at[task.id] for task in week.tasks]
 
 
-def _ahead(week: Week) -> dict[str, int]:
+def chains(week: Week) -> dict[str, int]:
     """Minutes of the longest chain that begins with each task."""
     behind: defaultdict[str, list[tuple[str, int]]] = defaultdict(list)
     for task in week.tasks:
@@ -57,6 +67,7 @@ class _Book:
     """What is put down so far: by task, and by person and day in the order of the hours."""
 
     week: Week
+    taste: Taste
     at: dict[str, Put] = field(default_factory=dict)
     days: defaultdict[tuple[str, date], list[Put]] = field(default_factory=lambda: defaultdict(list))
 
@@ -73,8 +84,9 @@ class _Book:
         if vehicle is not None:
             self.days[vehicle, put.day].append(put)
 
-    def earliest(self, task: Task) -> Put | None:
-        """As early as it goes."""
+    def best(self, task: Task) -> Put | None:
+        """As early as it goes, or later by no more than what a visit that it saves is worth."""
+        found: tuple[int, Put] | None = None
         ready = max((self.week.offset(put.day) + put.end + one.wait_min
                      for one in task.after if (put := self.at.get(one.task))), default=0)  # fmt: skip
         # What is fixed and comes after it bounds it too.
@@ -86,11 +98,16 @@ class _Book:
             for start in self._starts(task, day, ready - base):
                 if base + start < ready or base + start + task.minutes > latest:
                     continue
+                if found is not None and base + start >= found[0]:
+                    return found[1]
                 people = self._people(task, day, start)
                 free = self.week.vehicles is None or self._vehicle(task.site, day, start, start + task.minutes)
                 if people is not None and free:
-                    return Put(task.id, people, day, start, start + task.minutes)
-        return None
+                    more = sum(not self._there(person, task.site, day) for person in people)
+                    costs = base + start + more * self.taste.visit_min
+                    if found is None or costs < found[0]:
+                        found = costs, Put(task.id, people, day, start, start + task.minutes)
+        return found[1] if found is not None else None
 
     def _starts(self, task: Task, day: date, ready: int) -> list[int]:
         """The minutes of a day at which it could begin: where something ends or opens."""
@@ -116,7 +133,9 @@ class _Book:
                     and self._free(one, task, day, start)]  # fmt: skip
             if not able:
                 return None
-            chosen.append(min(able, key=lambda one: (not self._there(one.id, task.site, day), len(one.skills))).id)
+            chosen.append(min(able, key=lambda one: (
+                not self._there(one.id, task.site, day), len(one.skills), self.taste.first.get(one.id, 0)
+            )).id)  # fmt: skip
         return tuple(chosen)
 
     def _vehicle(self, site: str, day: date, start: int, end: int) -> str | None:

@@ -11,6 +11,7 @@ from typing import Any, Literal
 from ortools.sat.python import cp_model
 from pydantic import BaseModel, ConfigDict, Field
 
+from leitung_core.week.anew import better, goals
 from leitung_core.week.document import DAY_MIN, SHOP, Held, Standing, Week, minutes
 from leitung_core.week.greedy import by_hand
 from leitung_core.week.measure import Put, measured
@@ -18,8 +19,10 @@ from leitung_core.week.model import KINDS, Model
 
 LIMIT_S = 10.0
 # Of the time that is left, for each goal in its turn: idling is the hardest to bring down.
-SHARE = (0.5, 0.6, 0.8, 1.0)
+SHARE = (0.5, 0.5, 0.8, 1.0)
 VISITS = 1  # the goal that counts visits
+# Of the time that is left, before the search and once its visits are few: what is put down anew.
+ANEW = 0.2
 TELL_EVERY_S = 0.5
 # More searches than cores: what proves a bound is among the later ones.
 WORKERS = 8
@@ -77,6 +80,8 @@ def plan_week(
     for place, goal in enumerate(goals.each()):
         if isinstance(goal, int):  # nothing stands that could move
             continue
+        if place in (VISITS, VISITS + 1):
+            search.put_anew()
         status = search.better(goal, SHARE[place], counts_visits=place == VISITS)
         if status == cp_model.INFEASIBLE and search.puts is None:
             return Planned(status="infeasible", conflict=conflict_of(week, limit_s))
@@ -114,14 +119,38 @@ class _Search:
         self.puts: list[Put] | None = None
         self.proven, self.stopped, self.least = True, False, 0
         self.began = time.monotonic()
+        self.last_told = -TELL_EVERY_S
 
     def begin_with(self, puts: list[Put] | None) -> None:
         """A plan that was put together by hand, where it keeps every rule of the model."""
-        if puts is not None and self.week.now is None and not self.week.held and not self.week.standing:
-            self.puts = puts
-            self._tell()
+        if puts is not None and self.free:
+            self._keep(puts)
         if puts is not None:
             hint_from(self.model, puts)
+
+    @property
+    def free(self) -> bool:
+        """Whether nothing stands or is held: then a plan that is put together by hand keeps every rule."""
+        return self.week.now is None and not self.week.held and not self.week.standing
+
+    def put_anew(self) -> None:
+        """The best plan so far made better by taking some of it out and putting it down anew."""
+        if self.puts is None or not self.free:
+            return
+        until = time.monotonic() + ANEW * (self.limit_s - (time.monotonic() - self.began))
+        for puts in better(self.week, self.puts, until, self.stop):
+            self._keep(puts)
+        hint_from(self.model, self.puts)
+
+    def _keep(self, puts: list[Put]) -> None:
+        """A plan that was found, where there is no better one."""
+        if self.puts is not None and self.free and goals(self.week, self.puts) <= goals(self.week, puts):
+            return
+        self.puts = puts
+        now = time.monotonic()
+        if now - self.last_told > TELL_EVERY_S:
+            self.last_told = now
+            self._tell()
 
     def better(self, goal: Any, share: float, *, counts_visits: bool) -> Any:
         """Bring a goal down within its share of the time that is left."""
@@ -136,7 +165,7 @@ class _Search:
             self.least = max(0, ceil(solver.best_objective_bound - 1e-6))
         if status in FOUND:
             self.proven = self.proven and status == cp_model.OPTIMAL
-            self.puts = list(_puts(self.model, solver.value, solver.boolean_value))
+            self._keep(list(_puts(self.model, solver.value, solver.boolean_value)))
             # The next goal keeps what this one reached, and begins from where it is.
             self.model.cp.add(goal <= round(solver.objective_value))
             _hint(self.model, solver)
@@ -144,8 +173,7 @@ class _Search:
         return status
 
     def _improved(self, value: Any) -> None:
-        self.puts = list(_puts(self.model, value, lambda one: bool(value(one))))
-        self._tell()
+        self._keep(list(_puts(self.model, value, lambda one: bool(value(one)))))
 
     def _tell(self) -> None:
         if self.found is not None and self.puts is not None:
@@ -206,6 +234,7 @@ def _solver(limit_s: float) -> cp_model.CpSolver:
 
 def hint_from(model: Model, puts: Sequence[Put]) -> None:
     """Begin the search at a plan."""
+    model.cp.clear_hints()  # type: ignore[no-untyped-call]
     by_task = {put.task: put for put in puts}
     for task in model.tasks:
         put = by_task[task.id]
