@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import re
+
 from playwright.sync_api import expect
 from records.models import PackingEntry
 
-from tests.browser.conftest import PHONE, SignIn, install
+from tests.browser.conftest import PHONE, SignIn, enter, install
 
 
 def test_packed_on_a_phone_without_a_signal(open_as: SignIn) -> None:
@@ -38,3 +40,32 @@ def test_packed_on_a_phone_without_a_signal(open_as: SignIn) -> None:
     page.get_by_role("button", name="everything").click()
     page.get_by_role("link", name="MS-1", exact=True).first.click()
     page.wait_for_url("**/lines?line=MS-1")
+
+
+def test_prices_slack_and_the_list_as_a_text(open_as: SignIn) -> None:
+    """A wrong price is named and kept; slack of one's own is counted; the list changed as text stands in the plan."""
+    page = open_as()
+    install(page, "Ticket kiosk")
+    base = f"/installs/{page.url.split('/')[4]}/load-out"
+    page.goto(base)
+    page.get_by_role("button", name="Bring prices").click()
+    typed = page.get_by_label("Prices", exact=True)
+    typed.fill("item,price\n12-2 NM-B with ground,dear\n")
+    page.get_by_role("button", name="Take it in").click()
+    expect(page.get_by_role("alert")).to_contain_text("line 2, price: “dear” is no price")
+    typed.fill(typed.input_value().replace("dear", "0.5"))
+    page.get_by_role("button", name="Take it in").click()
+    expect(page.get_by_text("Material 15.00 by your own prices")).to_be_visible()
+    enter(page, "In a panel", "8")
+    expect(page.get_by_role("checkbox", name="32 ft 12-2 NM-B with ground")).to_be_visible()
+    expect(page.get_by_text("Material 16.00 by your own prices")).to_be_visible()
+    page.goto(f"{base}?work")
+    page.get_by_role("button", name="Change it as a text").click()
+    lines = page.get_by_label("Tasks, a line each")
+    expect(lines).to_have_value(re.compile("permit"))
+    lines.fill(f"{lines.input_value()}| installer | about a while | permit | Fetch the key\n")
+    page.get_by_role("button", name="Take it over").click()
+    expect(page.get_by_role("alert")).to_contain_text("minutes")
+    lines.fill(lines.input_value().replace("about a while", "20 min"))
+    page.get_by_role("button", name="Take it over").click()
+    expect(page.get_by_role("checkbox", name="Fetch the key")).to_be_visible()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from accounts.models import User
 from playwright.sync_api import Locator, Page, expect
@@ -58,6 +60,15 @@ def test_a_week_is_named_planned_and_put_elsewhere(open_as: SignIn, monkeypatch:
     carried_out(page)
     page.get_by_role("button", name="Go by this plan").click()
     expect(page.get_by_text("The crew goes by it.")).to_be_visible()
+    # Rain on Monday: what is mounted outdoors lies on another day.
+    rough = tasks(page, "set the unit")
+    expect(rough.first).to_have_accessible_name(re.compile("2026-12-07"))
+    monday = page.get_by_role("group", name="Wet days").get_by_role("checkbox").first
+    monday.click()
+    carried_out(page)
+    expect(rough.first).to_have_accessible_name(re.compile("2026-12-08"))
+    monday.click()
+    carried_out(page)
     # Drawn along the days to Wednesday it is held there.
     task = tasks(page, "Start up MS-1").first
     box = task.locator("rect").bounding_box()

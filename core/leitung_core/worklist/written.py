@@ -25,7 +25,12 @@ Change = dict[str, Any]
 
 def write_work(found: WorkList, entered: Entered) -> str:
     """The tasks that are in the list; `entered`: what the plan has of them itself."""
-    return "\n".join([HEAD, *(" | ".join(_cells(task, entered)) for task in found.tasks), ""])
+    rows = [_cells(task, entered) for task in found.tasks]
+    wide = [max((len(row[place]) for row in rows), default=0) for place in range(CELLS - 1)]
+    lines = [
+        " | ".join([*(cell.ljust(width) for cell, width in zip(row, wide, strict=False)), row[-1]]) for row in rows
+    ]
+    return "\n".join([HEAD, *lines, ""])
 
 
 def _cells(task: WorkTask, entered: Entered) -> tuple[str, ...]:

@@ -172,7 +172,7 @@ def test_the_list_as_text_goes_out_and_comes_back() -> None:
     found = work_list_of(museum())
     text = write_work(found, {})
     assert read_work(text, found, {}) == {}
-    lines = {line.partition(" | ")[0]: line for line in text.splitlines()}
+    lines = {line.partition("|")[0].strip(): line for line in text.splitlines()}
     lines["rough-UH-1"] = "rough-UH-1 | licensed + apprentice | 1 h to 90 min | permit | Hang the heater"
     del lines["permit"]
     text = "\n".join([*lines.values(), "| installer | 30 min | rough-UH-1 | The hour of a crane"])

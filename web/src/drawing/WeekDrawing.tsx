@@ -6,6 +6,9 @@ import { sayDay } from "../ui/when";
 import { font, ink } from "./ink";
 import { clockOf, minuteOf, scaleOf, staysOf, WEEK, type WeekScale } from "./week";
 
+// What is shorter than a finger is grabbed beside it.
+const GRIP = 22;
+
 interface Place {
   day: string;
   minute: number;
@@ -72,7 +75,7 @@ export function WeekDrawing({ week, days, width, selected, onSelect, onMove }: P
       fontFamily={font}
     >
       {days.map((day) => (
-        <DayHead key={day} day={day} scale={scale} height={height - WEEK.pad} />
+        <DayHead key={day} day={day} wet={week.wishes.wet.includes(day)} scale={scale} height={height - WEEK.pad} />
       ))}
       {powered.map((site, index) => (
         <Power key={site.id} site={site} scale={scale} y={WEEK.head + index * 34 + 14} />
@@ -161,7 +164,14 @@ function fitted(name: string, room: number): string {
   return name.length <= most ? name : most > 3 ? `${name.slice(0, most - 1)}…` : "";
 }
 
-function DayHead({ day, scale, height }: { day: string; scale: WeekScale; height: number }) {
+interface HeadProps {
+  day: string;
+  wet: boolean;
+  scale: WeekScale;
+  height: number;
+}
+
+function DayHead({ day, wet, scale, height }: HeadProps) {
   const at = scale.x(day, scale.from);
   const named = sayDay(day, { weekday: "short", day: "numeric" });
   const hours = [8, 10, 12, 14].map((hour) => hour * 60).filter((minute) => minute > scale.from && minute < scale.to);
@@ -169,6 +179,11 @@ function DayHead({ day, scale, height }: { day: string; scale: WeekScale; height
     <g>
       <text x={at} y={16} fontSize={15} fontWeight={700} fill={ink.ink}>
         {named}
+        {wet && (
+          <tspan fontWeight={400} fontSize={12} fill={ink.soft}>
+            {scale.column > 190 ? "  wet: nothing outdoors" : "  wet"}
+          </tspan>
+        )}
       </text>
       {hours.map((minute) => (
         <g key={minute}>
@@ -292,7 +307,7 @@ function Task({ part, scale, y, chosen, movable, onBegin, onDrag, onEnd, onSelec
       }}
     >
       <title>{part.text}</title>
-      <rect x={x1} y={y - 14} width={Math.max(8, x2 - x1)} height={28} fill="transparent" />
+      <rect x={x1} y={y - 14} width={Math.max(GRIP, x2 - x1)} height={28} fill="transparent" />
       {waits > to && (
         <line
           x1={x2}

@@ -2,8 +2,8 @@
 import { type ReactNode, useState } from "react";
 
 import { freshKey, post, type Problem } from "../api/client";
-import { Button, Mark } from "./parts";
-import { asText } from "./text";
+import { NothingTaken } from "./NothingTaken";
+import { Button } from "./parts";
 
 interface Props<T> {
   name: string;
@@ -58,19 +58,7 @@ export function BringList<T>({ name, open: label, intro, path, body, done }: Pro
         value={text}
         onChange={(event) => setText(event.target.value)}
       />
-      {refused && (
-        <ul role="alert" className="mt-2">
-          <li className="flex gap-2 font-semibold text-stop">
-            <Mark severity="stop" /> Nothing was taken in. {refused.errors ? "Correct these lines:" : refused.detail}
-          </li>
-          {refused.errors?.map((problem) => (
-            <li key={`${problem.field} ${problem.message}`} className="py-0.5 pl-8">
-              <b>{problem.field}</b>: {problem.value == null ? "" : `“${asText(problem.value)}” `}
-              {problem.message}. <span className="text-soft">{problem.remedy}</span>
-            </li>
-          ))}
-        </ul>
-      )}
+      {refused && <NothingTaken refused={refused} />}
       <p role="status" className="mt-2">
         {said}
       </p>

@@ -6,7 +6,9 @@ import { Link, useSearchParams } from "react-router";
 import { api, data, type Packing } from "../../api/client";
 import { placeOf } from "../../plan/places";
 import type { PlanHandle } from "../../plan/usePlan";
+import { BringList } from "../../ui/BringList";
 import { QUALIFIED } from "../../ui/caution";
+import { fields, Sentence } from "../../ui/fields";
 import { Button, Mark, NotShown } from "../../ui/parts";
 import { sentence } from "../../ui/text";
 import { WorkList } from "./WorkList";
@@ -68,7 +70,7 @@ export function LoadOut(props: Props) {
   );
 }
 
-function Packed({ plan, id, canRecord }: Props) {
+function Packed({ plan, id, readOnly, canRecord }: Props) {
   const client = useQueryClient();
   const [view, setView] = useState<(typeof VIEWS)[number]>("everything");
   const revision = plan.plan?.install.revision;
@@ -116,10 +118,16 @@ function Packed({ plan, id, canRecord }: Props) {
           ))}
         </p>
         <p className="ml-auto flex gap-x-5">
-          {[
-            ["load-out.pdf", "Print it"],
-            ["load-out.csv", "List for the supplier"],
-          ].map(([file, name]) => (
+          {(view === "to buy"
+            ? [
+                ["load-out.pdf?only=buy", "Print the order"],
+                ["load-out.csv?only=buy", "Order as a list"],
+              ]
+            : [
+                ["load-out.pdf", "Print it"],
+                ["load-out.csv", "List for the supplier"],
+              ]
+          ).map(([file, name]) => (
             <a
               key={file}
               className="inline-flex min-h-11 items-center underline"
@@ -132,6 +140,14 @@ function Packed({ plan, id, canRecord }: Props) {
           ))}
         </p>
       </div>
+      {packing.cost && (
+        <p className="text-soft">
+          Material <b className="text-ink">{money(Number(packing.cost.total))}</b> by your own prices
+          {packing.cost.priced < packing.cost.of &&
+            `; ${String(packing.cost.priced)} of ${String(packing.cost.of)} rows have one`}
+          .
+        </p>
+      )}
       {rows.length === 0 && <p className="mt-6 text-soft">Nothing is drawn yet that could be taken along.</p>}
       {rows.length > 0 && shown.length === 0 && <p className="mt-6 text-soft">Nothing left here.</p>}
       {packing.gone.map((item) => (
@@ -209,8 +225,41 @@ function Packed({ plan, id, canRecord }: Props) {
           </ul>
         </section>
       )}
+      <Slack plan={plan} readOnly={readOnly} />
+      {!readOnly && (
+        <BringList<{ kept: number }>
+          name="Prices"
+          open="Bring prices"
+          intro="The supplier’s list with its column price filled in, or any list with the columns item and price: of one foot, or one piece."
+          path="/api/prices/lists"
+          body={(csv) => ({ csv })}
+          done={({ kept }) => {
+            void client.invalidateQueries({ queryKey: ["packing"] });
+            return kept === 1 ? "One price is kept." : `${String(kept)} prices are kept.`;
+          }}
+        />
+      )}
       <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{QUALIFIED}</p>
     </>
+  );
+}
+
+function money(value: number): string {
+  return value.toLocaleString("en", { minimumFractionDigits: 2, maximumFractionDigits: 2 });
+}
+
+/** How much is left at the ends of cable: the usual, or this crew's own. */
+function Slack({ plan, readOnly }: { plan: PlanHandle; readOnly: boolean }) {
+  const slack = plan.document?.site.slack;
+  const own = fields(plan, "site/slack", readOnly);
+  return (
+    <section aria-label="Slack" className="mt-6">
+      <Sentence>
+        Slack at each end of a cable: {own.number("panel_ft", "In a panel", slack?.panel_ft, "ft", "6 ft")} in a panel,{" "}
+        {own.number("board_ft", "At a board", slack?.board_ft, "ft", "3 ft")} at a board or an outdoor unit,{" "}
+        {own.number("other_ft", "At every other end", slack?.other_ft, "ft", "2 ft")} at every other end.
+      </Sentence>
+    </section>
   );
 }
 
@@ -260,6 +309,7 @@ function OneRow({ id, row, waits, canRecord, onPut }: RowProps) {
             {places.length > MOST_PLACES && ` and ${String(places.length - MOST_PLACES)} more`}
           </span>
           {row.cut && <span className="block text-sm text-soft">cut from {row.cut}</span>}
+          {row.cost != null && <span className="block text-sm text-soft">{money(row.cost)}</span>}
           {row.changed && (
             <span className="flex gap-2 font-semibold text-warning">
               <Mark severity="warning" />

@@ -8,6 +8,7 @@ import { SKILLS } from "../../plan/skills";
 import { QUALIFIED } from "../../ui/caution";
 import { fields } from "../../ui/fields";
 import { Button, Mark, NotShown } from "../../ui/parts";
+import { AsText } from "./AsText";
 
 type Task = List["tasks"][number];
 type State = Task["state"];
@@ -21,6 +22,7 @@ interface Props {
 
 export function WorkList({ plan, id, readOnly, canRecord }: Props) {
   const client = useQueryClient();
+  const [text, setText] = useState(false);
   const revision = plan.plan?.install.revision;
   const query = useQuery({
     queryKey: ["work", id],
@@ -52,7 +54,13 @@ export function WorkList({ plan, id, readOnly, canRecord }: Props) {
         <a className="underline" href={`/api/installs/${id}/estimate.pdf`} target="_blank" rel="noreferrer">
           Estimate for the customer
         </a>
+        {!readOnly && (
+          <button type="button" className="underline" aria-expanded={text} onClick={() => setText(!text)}>
+            {text ? "Not as a text" : "Change it as a text"}
+          </button>
+        )}
       </p>
+      {text && <AsText id={id} plan={plan} onDone={() => setText(false)} />}
       {tasks.length === 0 && <p className="mt-6 text-soft">Nothing is drawn yet that could be worked on.</p>}
       <ol className="mt-3">
         {tasks.map((task, index) => (

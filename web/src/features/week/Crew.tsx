@@ -1,9 +1,11 @@
 /** Who is there in a week, and where is worked: named once, taken along from week to week. */
 import { type SubmitEvent, useState } from "react";
+import { Link } from "react-router";
 
 import type { WeekOut, WeekWishes } from "../../api/client";
 import { SKILLS } from "../../plan/skills";
-import { Button } from "../../ui/parts";
+import { Button, Mark } from "../../ui/parts";
+import { sayDay } from "../../ui/when";
 import { type Hand, idOf, withHand, withoutHand } from "./wishes";
 
 const field = "min-h-11 border-b-2 border-ink/50 bg-sheet px-2 focus:border-copper";
@@ -34,46 +36,7 @@ export function Crew({ week, disabled, onWish }: Props) {
         <h2 className="text-lg font-bold">Where is worked</h2>
         <ul>
           {week.sites.map((site) => (
-            <li key={site.id} className="flex flex-wrap items-center gap-x-3 border-t border-rule py-1 first:border-0">
-              <b className="grow">{site.name}</b>
-              <label className="flex items-center gap-2 text-soft">
-                <input
-                  key={site.way_min}
-                  type="number"
-                  min={0}
-                  max={600}
-                  aria-label={`Minutes from the shop to ${site.name}`}
-                  className={`${field} w-20 text-right text-ink`}
-                  disabled={disabled}
-                  defaultValue={site.way_min}
-                  onBlur={(event) => {
-                    const way = Math.round(Number(event.target.value));
-                    if (!Number.isFinite(way) || event.target.value === "" || way === site.way_min) return;
-                    onWish({
-                      ...wishes,
-                      sites: wishes.sites.map((one) => (one.install === site.install ? { ...one, way_min: way } : one)),
-                    });
-                  }}
-                />
-                min from the shop
-              </label>
-              <span className="w-24 text-right text-soft">{site.tasks} to do</span>
-              {!disabled && (
-                <button
-                  type="button"
-                  className={deed}
-                  onClick={() =>
-                    onWish({
-                      ...wishes,
-                      sites: wishes.sites.filter((one) => one.install !== site.install),
-                      held: wishes.held.filter((one) => !one.task.startsWith(`${site.id}.`)),
-                    })
-                  }
-                >
-                  not this week
-                </button>
-              )}
-            </li>
+            <OneSite key={site.id} site={site} week={week} disabled={disabled} onWish={onWish} />
           ))}
         </ul>
         {!disabled && week.choices.length > 0 && (
@@ -93,8 +56,179 @@ export function Crew({ week, disabled, onWish }: Props) {
             ))}
           </select>
         )}
+        {week.sites.length > 0 && <Wet week={week} disabled={disabled} onWish={onWish} />}
       </section>
     </div>
+  );
+}
+
+function OneSite({ site, week, disabled, onWish }: Props & { site: WeekOut["sites"][number] }) {
+  const { wishes } = week;
+  const [comes, setComes] = useState(false);
+  const change = (changed: Partial<WeekWishes["sites"][number]>) =>
+    onWish({
+      ...wishes,
+      sites: wishes.sites.map((one) => (one.install === site.install ? { ...one, ...changed } : one)),
+    });
+  return (
+    <li className="border-t border-rule py-1 first:border-0">
+      <div className="flex flex-wrap items-center gap-x-3">
+        <b className="grow">{site.name}</b>
+        <label className="flex items-center gap-2 text-soft">
+          <input
+            key={site.way_min}
+            type="number"
+            min={0}
+            max={600}
+            aria-label={`Minutes from the shop to ${site.name}`}
+            className={`${field} w-20 text-right text-ink`}
+            disabled={disabled}
+            defaultValue={site.way_min}
+            onBlur={(event) => {
+              const way = Math.round(Number(event.target.value));
+              if (!Number.isFinite(way) || event.target.value === "" || way === site.way_min) return;
+              change({ way_min: way });
+            }}
+          />
+          min from the shop
+        </label>
+        <span className="w-24 text-right text-soft">{site.tasks} to do</span>
+      </div>
+      <p className="flex flex-wrap items-center gap-x-4 text-sm">
+        {site.stops > 0 && (
+          <Link className="flex min-h-11 items-center gap-2 text-stop underline" to={`/installs/${site.install}/lines`}>
+            <Mark severity="stop" />
+            {site.stops === 1 ? "one stop in its plan" : `${String(site.stops)} stops in its plan`}
+          </Link>
+        )}
+        {site.material && (
+          <span className="text-soft">
+            material there {sayDay(site.material.day, { weekday: "short", day: "numeric" })} from{" "}
+            {site.material.at.slice(0, 5)}
+          </span>
+        )}
+        {!disabled && (
+          <>
+            <button
+              type="button"
+              className={deed}
+              aria-expanded={comes}
+              aria-label={`When the material of ${site.name} comes`}
+              onClick={() => (site.material ? change({ material: null }) : setComes(!comes))}
+            >
+              {site.material ? "it is there already" : "material comes …"}
+            </button>
+            <button
+              type="button"
+              className={deed}
+              onClick={() =>
+                onWish({
+                  ...wishes,
+                  sites: wishes.sites.filter((one) => one.install !== site.install),
+                  held: wishes.held.filter((one) => !one.task.startsWith(`${site.id}.`)),
+                })
+              }
+            >
+              not this week
+            </button>
+          </>
+        )}
+      </p>
+      {comes && !site.material && (
+        <DayAndHours
+          days={week.days}
+          label={`Material of ${site.name}`}
+          done="There from then"
+          onDone={({ day, from }) => {
+            setComes(false);
+            change({ material: { day, at: from } });
+          }}
+        />
+      )}
+    </li>
+  );
+}
+
+/** Days on which nothing is done outdoors, and how many vehicles there are. */
+function Wet({ week, disabled, onWish }: Props) {
+  const { wishes } = week;
+  return (
+    <>
+      <p className="mt-3 flex flex-wrap items-center gap-x-4 text-soft" role="group" aria-label="Wet days">
+        Nothing outdoors on
+        {week.days.map((day) => (
+          <label key={day} className="inline-flex min-h-11 items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-5 accent-copper"
+              disabled={disabled}
+              checked={wishes.wet.includes(day)}
+              onChange={(event) =>
+                onWish({
+                  ...wishes,
+                  wet: event.target.checked ? [...wishes.wet, day] : wishes.wet.filter((one) => one !== day),
+                })
+              }
+            />
+            {sayDay(day, { weekday: "short", day: "numeric" })}
+          </label>
+        ))}
+      </p>
+      <label className="flex flex-wrap items-center gap-2 text-soft">
+        Vehicles
+        <select
+          aria-label="Vehicles"
+          className={field}
+          disabled={disabled}
+          value={wishes.vehicles ?? ""}
+          onChange={(event) => onWish({ ...wishes, vehicles: Number(event.target.value) || null })}
+        >
+          <option value="">enough for all</option>
+          {[1, 2, 3, 4, 5, 6, 7, 8].map((count) => (
+            <option key={count}>{count}</option>
+          ))}
+        </select>
+      </label>
+    </>
+  );
+}
+
+interface SpanProps {
+  days: readonly string[];
+  label: string;
+  done: string;
+  /** Left out: only when it begins is asked. */
+  to?: boolean;
+  onDone: (span: { day: string; from: string; to: string }) => void;
+}
+
+function DayAndHours({ days, label, done, to = false, onDone }: SpanProps) {
+  return (
+    <form
+      className="flex flex-wrap items-center gap-2 py-1"
+      onSubmit={(event: SubmitEvent<HTMLFormElement>) => {
+        event.preventDefault();
+        const form = new FormData(event.currentTarget);
+        const said = (name: string) => (form.get(name) ?? "") as string;
+        onDone({ day: said("day"), from: said("from"), to: said("to") });
+      }}
+    >
+      <select name="day" aria-label={`${label} on`} className={field}>
+        {days.map((day) => (
+          <option key={day}>{day}</option>
+        ))}
+      </select>
+      <input name="from" type="time" required aria-label={`${label} from`} className={field} defaultValue="07:00" />
+      {to && (
+        <>
+          to
+          <input name="to" type="time" required aria-label={`${label} to`} className={field} defaultValue="16:00" />
+        </>
+      )}
+      <Button type="submit" kind="main">
+        {done}
+      </Button>
+    </form>
   );
 }
 
@@ -156,29 +290,16 @@ function OneHand({ hand, week, disabled, onWish }: Props & { hand: Hand }) {
         </p>
       ))}
       {away && (
-        <form
-          className="flex flex-wrap items-center gap-2 py-1"
-          onSubmit={(event: SubmitEvent<HTMLFormElement>) => {
-            event.preventDefault();
-            const form = new FormData(event.currentTarget);
-            const said = (name: string) => form.get(name) as string;
-            const span = { day: said("day"), from: said("from"), to: said("to") };
+        <DayAndHours
+          days={week.days}
+          label="Away"
+          done="Away then"
+          to
+          onDone={(span) => {
             setAway(false);
             onWish(withHand(week.wishes, { ...hand, off: [...off, span] }));
           }}
-        >
-          <select name="day" aria-label="Away on" className={field}>
-            {week.days.map((day) => (
-              <option key={day}>{day}</option>
-            ))}
-          </select>
-          <input name="from" type="time" required aria-label="Away from" className={field} defaultValue="07:00" />
-          to
-          <input name="to" type="time" required aria-label="Away to" className={field} defaultValue="16:00" />
-          <Button type="submit" kind="main">
-            Away then
-          </Button>
-        </form>
+        />
       )}
     </li>
   );

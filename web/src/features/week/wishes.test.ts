@@ -3,7 +3,7 @@ import { expect, test } from "vitest";
 import type { WeekPart, WeekWishes } from "../../api/client";
 import { handedOver, holding, idOf, letGo, mondayOf, withHand, withoutHand } from "./wishes";
 
-const nobody: WeekWishes = { from: "07:00", to: "16:00", days: 5, people: [], sites: [], held: [] };
+const nobody: WeekWishes = { from: "07:00", to: "16:00", days: 5, people: [], sites: [], held: [], wet: [] };
 
 test("a name makes an id that nobody has", () => {
   expect(idOf("Ünna Örk", [])).toBe("unna");
