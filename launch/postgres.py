@@ -162,9 +162,14 @@ def project_cluster() -> Cluster:
             )
         database = {"host": "127.0.0.1", "name": "leitung", "user": "leitung", "folder": str(folder)}
         database["password"] = secrets.token_urlsafe(24)
+        database["role_password"] = secrets.token_urlsafe(24)
         config = {**config, "database": database, "secret_key": secrets.token_urlsafe(48)}
         write_config(config)
     database = config["database"]
+    if "role_password" not in database:
+        # A machine of before the application had a role of its own.
+        database["role_password"] = secrets.token_urlsafe(24)
+        write_config(config)
     cluster = Cluster(Path(database["folder"]), database.get("port"))
     if not cluster.data.exists():
         check_disk()

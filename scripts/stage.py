@@ -20,9 +20,12 @@ def set_the_stage(database: str) -> None:
     os.environ["LEITUNG_DATABASE"] = database
     os.environ["DJANGO_SETTINGS_MODULE"] = "config.settings"
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+    # This process makes the database; the server that it begins does not.
+    os.environ["LEITUNG_AS_OWNER"] = "1"
     import django
 
     django.setup()
+    del os.environ["LEITUNG_AS_OWNER"]
 
 
 @contextmanager

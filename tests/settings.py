@@ -3,3 +3,5 @@
 from config.settings import *  # noqa: F403
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+# The tests' databases are made by the owner; what is tested works in them as the application's role (conftest.py).
+DATABASES["default"] |= {"USER": CONFIG["database"]["user"], "PASSWORD": CONFIG["database"]["password"]}  # noqa: F405

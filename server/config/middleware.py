@@ -72,6 +72,20 @@ class Problems:
         return told
 
 
+class OneCompany:
+    """Every request sees the rows of one company: that of whoever is signed in; nobody's without."""
+
+    def __init__(self, get_response: Next) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        from accounts.scope import Scope, enter
+
+        if request.path.startswith("/api/"):
+            enter(Scope(getattr(request.user, "company_id", None)))
+        return self.get_response(request)
+
+
 class WriteOnce:
     """Runs each write in one transaction together with its idempotency key.
 

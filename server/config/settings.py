@@ -45,6 +45,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "config.middleware.OneCompany",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "config.middleware.WriteOnce",
     "axes.middleware.AxesMiddleware",
@@ -57,6 +58,10 @@ APPEND_SLASH = False
 _db = CONFIG.get("database", {})
 # No request holds the database for ever; bringing it up to a new release may take its time.
 _limited_s = int(os.environ.get("LEITUNG_STATEMENT_S", "0" if {"prepare", "migrate"} & set(sys.argv) else "30"))
+# Tables and rules belong to the owner; what serves requests reads and writes rows, of one company at a time.
+OWNERS_WORK = {"prepare", "migrate", "makemigrations", "generate"}
+DATABASE_ROLE = _db.get("role", "leitung_app")
+AS_OWNER = bool(OWNERS_WORK & set(sys.argv)) or "LEITUNG_AS_OWNER" in os.environ or "role_password" not in _db
 _limits = " ".join(
     f"-c {name}={_limited_s}s" for name in ("statement_timeout", "lock_timeout", "idle_in_transaction_session_timeout")
 )
@@ -67,8 +72,8 @@ DATABASES = {
         "PORT": _db.get("port", 5432),
         # The benchmark fills a database of its own.
         "NAME": os.environ.get("LEITUNG_DATABASE") or _db.get("name", "leitung"),
-        "USER": _db.get("user", "leitung"),
-        "PASSWORD": _db.get("password", ""),
+        "USER": _db.get("user", "leitung") if AS_OWNER else DATABASE_ROLE,
+        "PASSWORD": _db.get("password", "") if AS_OWNER else _db["role_password"],
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
         "OPTIONS": {"connect_timeout": 5, "options": _limits, "tcp_user_timeout": 20_000},

@@ -22,6 +22,7 @@ from threading import Lock
 from typing import Any, TypeVar
 from uuid import UUID
 
+from accounts.scope import Scope, seeing
 from django.db import connection, transaction
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.plan.model import FORMAT_VERSION, Plan, dump_plan, read_plan
@@ -177,7 +178,7 @@ def written(install: Install, number: int, found: Revision) -> None:
 
     def committed() -> None:
         _remember(_memory, (install.id, number), found)
-        later(install.id, partial(_keep, install, number, found))
+        later(install, partial(_keep, install, number, found))
 
     transaction.on_commit(committed)
 
@@ -187,18 +188,19 @@ def _behind() -> ThreadPoolExecutor:
     return ThreadPoolExecutor(max_workers=1, thread_name_prefix="results")
 
 
-def later(install_id: UUID, job: Callable[[], None]) -> None:
+def later(install: Install, job: Callable[[], None]) -> None:
     """Do a job of the database after the request, in this process; a newer one for the same install replaces it."""
     with _lock:
-        _waiting[install_id] = job
+        _waiting[install.id] = job
 
     def done() -> None:
         with _lock:
-            newest = _waiting.pop(install_id, None)
+            newest = _waiting.pop(install.id, None)
         if newest is None:
             return
         try:
-            newest()
+            with seeing(Scope(install.company_id)):
+                newest()
         except Exception:
             logger.exception("A result could not be kept; it is worked out again when it is asked for.")
         finally:

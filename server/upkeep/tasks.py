@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 
+from accounts.scope import EVERYONE, seeing
 from bench.models import Analysis
 from django.db import transaction
 from installs import shelves
@@ -25,11 +26,12 @@ PARTS = (
 @app.task(queue="upkeep", queueing_lock="clear-out")
 def clear_out(timestamp: int) -> None:
     """Take away for good what was deleted and has lain its time."""
-    for install in list(shelves.gone()):
-        with transaction.atomic():
-            take_away(install)
-        Content.objects.filter(photo=None).delete()
-        log.info("install %s was deleted on %s and is gone for good", install.id, install.shelved_at)
+    with seeing(EVERYONE):
+        for install in list(shelves.gone()):
+            with transaction.atomic():
+                take_away(install)
+            Content.objects.filter(photo=None).delete()
+            log.info("install %s was deleted on %s and is gone for good", install.id, install.shelved_at)
 
 
 def take_away(install: Install) -> None:

@@ -193,7 +193,7 @@ def test_the_control_sheet_holds_what_was_tried_and_set(api: Api, lead: User, tm
 def test_a_newer_result_takes_the_place_of_one_that_still_waits(caplog: pytest.LogCaptureFixture) -> None:
     """While one is written, three more come: the last is written; what fails is told and holds nobody up."""
     begun, go_on, done = Event(), Event(), list[str]()
-    one, other = UUID(int=1), UUID(int=2)
+    one, other, third = (Install(id=UUID(int=number), company_id=1) for number in (1, 2, 3))
 
     def slow() -> None:
         begun.set()
@@ -208,7 +208,7 @@ def test_a_newer_result_takes_the_place_of_one_that_still_waits(caplog: pytest.L
     for name in ("second", "third", "fourth"):
         results.later(one, partial(done.append, name))
     results.later(other, fails)
-    results.later(UUID(int=3), partial(done.append, "another install"))
+    results.later(third, partial(done.append, "another install"))
     go_on.set()
     results.settle()
     assert done == ["first", "fourth", "another install"]

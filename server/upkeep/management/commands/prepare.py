@@ -11,6 +11,7 @@ from django.core.management.base import BaseCommand
 from django.utils import timezone
 
 from upkeep.demo import load_demo
+from upkeep.guard import guard
 
 
 class Command(BaseCommand):
@@ -24,6 +25,7 @@ class Command(BaseCommand):
             if not known:
                 connection.execute(psycopg.sql.SQL("CREATE DATABASE {}").format(psycopg.sql.Identifier(db["NAME"])))
         call_command("migrate", verbosity=0)
+        guard(settings.DATABASE_ROLE, settings.CONFIG.get("database", {}).get("role_password"))
         # A client tries again within minutes; an answer kept for two months has served.
         Write.objects.filter(at__lt=timezone.now() - timedelta(days=60)).delete()
         call_command("clearsessions")
