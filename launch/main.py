@@ -6,8 +6,9 @@ import fcntl
 import sys
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager, redirect_stdout
+from pathlib import Path
 
-from launch import checks, server
+from launch import backup, checks, server
 from launch.common import PYTHON, ROOT, STATE, Stopped, become, environment, run
 from launch.packages import python_environment
 from launch.postgres import start_project_cluster
@@ -16,6 +17,8 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
 
   ./leitung start [--port N]         set up what is missing, serve on loopback with demo data
   ./leitung stop                     end what start started
+  ./leitung backup FILE              write everything to one file, while it runs, and check it
+  ./leitung restore FILE             put a backup in the place of what is there, which is kept beside
   ./leitung test [PYTEST ARGUMENTS]  every check; with arguments only pytest with them
   ./leitung check PLAN [--json]      check a plan file; exit 1 on a stop
   ./leitung size FILE|- [--json]     size one circuit; exit 1 on a stop
@@ -83,6 +86,17 @@ def _stop(arguments: Sequence[str]) -> int:
     return 0
 
 
+def _with_file(command: Callable[[Path], str], name: str) -> Callable[[Sequence[str]], int]:
+    def call(arguments: Sequence[str]) -> int:
+        if len(arguments) != 1 or arguments[0].startswith("-"):
+            raise Stopped(f"Use: ./leitung {name} FILE")
+        with _alone():
+            print(command(Path(arguments[0]).absolute()))
+        return 0
+
+    return call
+
+
 def _test(arguments: Sequence[str]) -> int:
     with _alone():
         return checks.test(arguments)
@@ -129,6 +143,8 @@ def _generate(arguments: Sequence[str]) -> int:
 COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
     "start": _start,
     "stop": _stop,
+    "backup": _with_file(backup.backup, "backup"),
+    "restore": _with_file(backup.restore, "restore"),
     "test": _test,
     "check": _core("check"),
     "read": _core("read"),

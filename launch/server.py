@@ -184,15 +184,18 @@ def _welcome(port: int, text: str) -> None:
     print("  Stop     ./leitung stop", flush=True)
 
 
-def stop() -> None:
-    """End the server and the database that `start` started, and nothing else."""
+def end() -> bool:
+    """End the server and what runs beside it, not the database; whether one ran."""
     _end_beside()
     found = running()
     if found:
         _end(found["pid"], RUN_FILE)
-        print("Server stopped.")
-    else:
-        print("No server of this project was running.")
+    return found is not None
+
+
+def stop() -> None:
+    """End the server and the database that `start` started, and nothing else."""
+    print("Server stopped." if end() else "No server of this project was running.")
     database = read_config().get("database", {})
     if "folder" in database:
         cluster = Cluster(Path(database["folder"]), database.get("port"))

@@ -9,6 +9,7 @@ import sys
 import time
 from types import FrameType
 
+from launch.backup import daily
 from launch.common import PYTHON, ROOT, environment
 from launch.server import worker_command
 
@@ -16,6 +17,7 @@ from launch.server import worker_command
 PAUSES_S = (0, 1, 2, 5, 10, 30)
 # Having lived so long it is well again.
 WELL_S = 60
+LOOK_EACH_S = 60
 
 
 def _ends_with_parent() -> None:
@@ -25,6 +27,15 @@ def _ends_with_parent() -> None:
 
 def _told(number: int, frame: FrameType | None) -> None:
     raise SystemExit(0)
+
+
+def _waited(worker: subprocess.Popen[bytes]) -> int:
+    """Wait for the worker's end; once a day everything is backed up meanwhile."""
+    while True:
+        try:
+            return worker.wait(LOOK_EACH_S)
+        except subprocess.TimeoutExpired:
+            daily()
 
 
 def main() -> None:
@@ -39,7 +50,7 @@ def main() -> None:
         try:
             subprocess.run([str(PYTHON), str(ROOT / "server" / "manage.py"), "takeup"], env=environment(), check=False)
             worker = subprocess.Popen(worker_command(), env=environment(), cwd=ROOT, preexec_fn=_ends_with_parent)
-            code = worker.wait()
+            code = _waited(worker)
         finally:
             if worker is not None and worker.poll() is None:
                 worker.terminate()

@@ -56,12 +56,12 @@ TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP
 APPEND_SLASH = False
 
 _db = CONFIG.get("database", {})
-# No request holds the database for ever; bringing it up to a new release may take its time.
-_limited_s = int(os.environ.get("LEITUNG_STATEMENT_S", "0" if {"prepare", "migrate"} & set(sys.argv) else "30"))
 # Tables and rules belong to the owner; what serves requests reads and writes rows, of one company at a time.
-OWNERS_WORK = {"prepare", "migrate", "makemigrations", "generate"}
+OWNERS_WORK = {"prepare", "migrate", "makemigrations", "generate", "backup", "restore"}
 DATABASE_ROLE = _db.get("role", "leitung_app")
 AS_OWNER = bool(OWNERS_WORK & set(sys.argv)) or "LEITUNG_AS_OWNER" in os.environ or "role_password" not in _db
+# No request holds the database for ever; bringing it up to a new release may take its time.
+_limited_s = int(os.environ.get("LEITUNG_STATEMENT_S", "0" if AS_OWNER else "30"))
 _limits = " ".join(
     f"-c {name}={_limited_s}s" for name in ("statement_timeout", "lock_timeout", "idle_in_transaction_session_timeout")
 )

@@ -9,7 +9,6 @@ from __future__ import annotations
 import hashlib
 import json
 import os
-import shutil
 import subprocess
 import tempfile
 import zipfile
@@ -91,10 +90,7 @@ def restore(file: Path, programs: Path, known: set[str], name: str | None = None
     known: the migrations of this release. Raises BackupError, and nothing is changed then: the backup is restored
     beside, compared with its manifest, and only then takes the place.
     """
-    manifest = read_manifest(file)
-    newer = sorted(set(manifest.migrations) - known)
-    if newer:
-        raise BackupError(f"The backup is of a newer Leitung ({newer[0]}). Bring this one up to date first.")
+    manifest = fitting(file, known)
     target = place(name)["dbname"]
     stamp = datetime.now(UTC).strftime("%Y%m%d%H%M%S")
     fresh, before = f"{target}_restored_{stamp}", f"{target}_before_{stamp}"
@@ -106,13 +102,18 @@ def restore(file: Path, programs: Path, known: set[str], name: str | None = None
             admin.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(fresh)))
             raise
         _nobody_in(admin, target)
-        admin.execute(
-            sql.SQL("ALTER DATABASE {} RENAME TO {}").format(sql.Identifier(target), sql.Identifier(before))
-        )
-        admin.execute(
-            sql.SQL("ALTER DATABASE {} RENAME TO {}").format(sql.Identifier(fresh), sql.Identifier(target))
-        )
+        admin.execute(sql.SQL("ALTER DATABASE {} RENAME TO {}").format(sql.Identifier(target), sql.Identifier(before)))
+        admin.execute(sql.SQL("ALTER DATABASE {} RENAME TO {}").format(sql.Identifier(fresh), sql.Identifier(target)))
     return before
+
+
+def fitting(file: Path, known: set[str]) -> Manifest:
+    """The manifest of a whole backup that this release can restore. Raises BackupError."""
+    manifest = read_manifest(file)
+    newer = sorted(set(manifest.migrations) - known)
+    if newer:
+        raise BackupError(f"The backup is of a newer Leitung ({newer[0]}). Bring this one up to date first.")
+    return manifest
 
 
 def _restored_as_it_was(file: Path, programs: Path, fresh: str, manifest: Manifest) -> None:
@@ -205,8 +206,3 @@ def clear_old(folder: Path, keep: int) -> None:
     """Of the backups in a folder the newest stay; their names begin with their day."""
     for old in sorted(folder.glob("leitung-*.zip"), reverse=True)[keep:]:
         old.unlink()
-
-
-def room_for(folder: Path) -> int:
-    """How many bytes are free where backups lie."""
-    return shutil.disk_usage(folder).free

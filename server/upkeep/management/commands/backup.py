@@ -25,4 +25,6 @@ class Command(BaseCommand):
             clear_old(options["file"].parent, options["keep"])
         rows = sum(table.rows for table in manifest.tables.values())
         size = options["file"].stat().st_size
-        self.stdout.write(f"{options['file']}: {rows} rows of {len(manifest.tables)} tables, {size / 1e6:.1f} MB, checked.")
+        self.stdout.write(
+            f"{options['file']}: {rows} rows of {len(manifest.tables)} tables, {size / 1e6:.1f} MB, checked."
+        )
