@@ -11,29 +11,23 @@ import orjson
 from accounts.roles import PLAN, allow, person
 from catalogue.actions import prices_of
 from django.http import FileResponse, HttpRequest, HttpResponse
+from django.template.loader import render_to_string
 from installs import actions
-from installs.actions import Checked
 from installs.api import AnyDocument, PlanOut, plan_out
-from leitung_core.loadout.rows import LoadOut
 from leitung_core.loadout.written import write_load_out
 from leitung_core.plant.plant import Plant
 from leitung_core.validation import Id
 from leitung_core.wiring.lists import write_labels, write_list
 from ninja import Query, Router, Status
 from pydantic import BaseModel
-from records.packing import ordered, taken_along
 
 from documents.bag import write_bag
-from documents.control import control_pdf
-from documents.estimate import estimate_pdf
-from documents.landings import conductor_labels_pdf, landings_pdf
-from documents.loadout import loadout_pdf
-from documents.package import directory_pdf, labels_pdf, schedule_pdf
-from documents.record import record_pdf
-from documents.trials import trials_pdf
+from documents.models import Sheet
+from documents.sheets import KINDS, asked_for, before, sheet_of
 
 router = Router(tags=["documents"])
 Only = Literal["buy"]
+LOOK_AGAIN_S = 2
 
 
 def _file_name(name: str, ending: str) -> str:
@@ -72,42 +66,31 @@ def package(request: HttpRequest, install_id: UUID) -> FileResponse:
 @router.get("/installs/{install_id}/record.pdf", response={200: bytes})
 def printed_record(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """The record on paper."""
-    user = person(request)
-    found = actions.checked(actions.find(user, install_id))
-    return _sheet(record_pdf(found, user), found.plan.name)
+    return _sheet(request, install_id, "record")
 
 
 @router.get("/installs/{install_id}/estimate.pdf", response={200: bytes})
 def printed_estimate(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """What the install is likely to take, for whoever orders it."""
-    user = person(request)
-    found = actions.checked(actions.find(user, install_id))
-    return _sheet(estimate_pdf(found, user), f"{found.plan.name} estimate")
+    return _sheet(request, install_id, "estimate")
 
 
 @router.get("/installs/{install_id}/schedule.pdf", response={200: bytes})
 def printed_schedule(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """Every circuit with its drawing and figures."""
-    user = person(request)
-    found = actions.checked(actions.find(user, install_id))
-    return _sheet(schedule_pdf(found, user), f"{found.plan.name} schedule")
+    return _sheet(request, install_id, "schedule")
 
 
 @router.get("/installs/{install_id}/directory.pdf", response={200: bytes})
 def printed_directory(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """The directory of every panel."""
-    user = person(request)
-    found = actions.checked(actions.find(user, install_id))
-    return _sheet(directory_pdf(found, user), f"{found.plan.name} directory")
+    return _sheet(request, install_id, "directory")
 
 
 @router.get("/installs/{install_id}/labels.pdf", response={200: bytes})
 def printed_labels(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """A label for every disconnect; its code opens the install on whatever reads it."""
-    user = person(request)
-    found = actions.checked(actions.find(user, install_id))
-    address = request.build_absolute_uri(f"/installs/{install_id}/start-up")
-    return _sheet(labels_pdf(found, user, address), f"{found.plan.name} labels")
+    return _sheet(request, install_id, "labels", request.build_absolute_uri(f"/installs/{install_id}/start-up"))
 
 
 class SheetQuery(BaseModel):
@@ -120,10 +103,8 @@ class SheetQuery(BaseModel):
 @router.get("/installs/{install_id}/landings.pdf", response={200: bytes})
 def printed_landings(request: HttpRequest, install_id: UUID, query: Query[SheetQuery]) -> HttpResponse:
     """The landing sheets: a page for each device, and the drawing of each cable with both its ends."""
-    user = person(request)
-    found = actions.checked(actions.find(user, install_id))
-    what = query.device or query.cable or ""
-    return _sheet(landings_pdf(found, user, query.device, query.cable), f"{found.plan.name} landings {what}")
+    what = f"device:{query.device}" if query.device else f"cable:{query.cable}" if query.cable else ""
+    return _sheet(request, install_id, "landings", what)
 
 
 class ControlQuery(BaseModel):
@@ -135,38 +116,27 @@ class ControlQuery(BaseModel):
 @router.get("/installs/{install_id}/controls.pdf", response={200: bytes})
 def printed_controls(request: HttpRequest, install_id: UUID, query: Query[ControlQuery]) -> HttpResponse:
     """The control sheet of a system: diagram with landings, matrix, functional tests, set-up."""
-    user = person(request)
-    found = actions.checked(actions.find(user, install_id))
-    return _sheet(control_pdf(found, user, query.system), f"{found.plan.name} controls {query.system}")
+    return _sheet(request, install_id, "controls", query.system)
 
 
 @router.get("/installs/{install_id}/trials.pdf", response={200: bytes})
 def printed_trials(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """The trial sheet: source by source, what is expected, and what was measured or is to be."""
-    user = person(request)
-    found = actions.checked(actions.find(user, install_id))
-    return _sheet(trials_pdf(found, user), f"{found.plan.name} trials")
+    return _sheet(request, install_id, "trials")
 
 
 @router.get("/installs/{install_id}/load-out.pdf", response={200: bytes})
 def printed_load_out(request: HttpRequest, install_id: UUID, only: Only | None = None) -> HttpResponse:
     """What the install takes along, to be ticked while it is packed; or only what is still to be bought."""
-    user = person(request)
-    found = actions.checked(actions.find(user, install_id))
-    return _sheet(loadout_pdf(found, user, _asked(found, only)), f"{found.plan.name} {only or 'load-out'}")
+    return _sheet(request, install_id, "load-out", only or "")
 
 
 @router.get("/installs/{install_id}/load-out.csv", response={200: str})
 def load_out_list(request: HttpRequest, install_id: UUID, only: Only | None = None) -> HttpResponse:
     """What the install takes along, or what of it is still to be bought, as a list for the supplier."""
     found = actions.checked(actions.find(person(request), install_id))
-    written = write_load_out(_asked(found, only), prices_of(found.install.company))
+    written = write_load_out(asked_for(found, only or ""), prices_of(found.install.company))
     return _list(written, f"{found.plan.name} {only or 'load-out'}")
-
-
-def _asked(found: Checked, only: Only | None) -> LoadOut:
-    taken = taken_along(found.revision)
-    return taken if only is None else ordered(found.install, taken)
 
 
 @router.get("/installs/{install_id}/landings.csv", response={200: str})
@@ -186,9 +156,7 @@ def label_list(request: HttpRequest, install_id: UUID) -> HttpResponse:
 @router.get("/installs/{install_id}/conductor-labels.pdf", response={200: bytes})
 def printed_conductor_labels(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """The label of every landed or capped end, on paper."""
-    user = person(request)
-    found = actions.checked(actions.find(user, install_id))
-    return _sheet(conductor_labels_pdf(found, user), f"{found.plan.name} conductor labels")
+    return _sheet(request, install_id, "conductor-labels")
 
 
 def _list(text: str, name: str) -> HttpResponse:
@@ -197,7 +165,20 @@ def _list(text: str, name: str) -> HttpResponse:
     return response
 
 
-def _sheet(content: bytes, name: str) -> HttpResponse:
-    response = HttpResponse(content, content_type="application/pdf")
-    response["Content-Disposition"] = _file_name(name, "pdf").replace("attachment", "inline")
+def _sheet(request: HttpRequest, install_id: UUID, kind: str, what: str = "") -> HttpResponse:
+    """The sheet where it is made; else a page that turns into it."""
+    sheet = sheet_of(person(request), install_id, kind, what)
+    if sheet.status != Sheet.Status.DONE:
+        return _being_made(sheet)
+    named = " ".join(word for word in (sheet.install.name, KINDS[kind].name, what.partition(":")[2] or what) if word)
+    response = HttpResponse(bytes(sheet.body or b""), content_type="application/pdf")
+    response["Content-Disposition"] = _file_name(named, "pdf").replace("attachment", "inline")
+    return response
+
+
+def _being_made(sheet: Sheet) -> HttpResponse:
+    others = before(sheet)
+    page = render_to_string("documents/being_made.html", {"name": sheet.install.name, "before": others})
+    response = HttpResponse(page, status=202)
+    response["Refresh"] = str(LOOK_AGAIN_S)
     return response

@@ -3,19 +3,26 @@
 from __future__ import annotations
 
 import logging
+from datetime import timedelta
 
+from accounts.models import Write
 from accounts.scope import EVERYONE, seeing
 from bench.models import Analysis
 from django.db import transaction
+from django.utils import timezone
+from documents import sheets
+from documents.models import Sheet
 from installs import shelves
 from installs.models import Install, PlanRevision, RevisionResult
 from photos.models import Content, Photo
 from procrastinate.contrib.django import app
 from records import models as records
 
+KEEP_ANSWERS = timedelta(days=60)
 log = logging.getLogger(__name__)
 # Everything that belongs to an install, what refers to something else first.
 PARTS = (
+    Sheet,
     records.StepEntry, records.TestEntry, records.TrialEntry, records.SettingEntry, records.LandingEntry,
     records.PackingEntry, records.WorkEntry, records.ForgottenEntry, records.OpenItemClosing, records.OpenItem,
     records.Reading, records.Signature, Photo, Analysis, RevisionResult, PlanRevision,
@@ -32,6 +39,20 @@ def clear_out(timestamp: int) -> None:
                 take_away(install)
             Content.objects.filter(photo=None).delete()
             log.info("install %s was deleted on %s and is gone for good", install.id, install.shelved_at)
+
+
+@app.periodic(cron="41 3 * * *")
+@app.task(queue="upkeep", queueing_lock="clear-kept")
+def clear_kept(timestamp: int) -> None:
+    """Let go of answers and sheets that have served."""
+    with seeing(EVERYONE):
+        clear_answers()
+        sheets.clear_old()
+
+
+def clear_answers() -> None:
+    """A client tries again within minutes, or when it has a signal again; an answer kept for two months has served."""
+    Write.objects.filter(at__lt=timezone.now() - KEEP_ANSWERS).delete()
 
 
 def take_away(install: Install) -> None:
