@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import signal
 import subprocess
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
@@ -35,6 +37,7 @@ WORKER_LOG = STATE / "log" / "worker.log"
 STAND_INS_FILE = STATE / "run" / "stand_ins.json"
 STAND_INS_LOG = STATE / "log" / "stand_ins.log"
 DEFAULT_PORT, STAND_INS_FROM = 8420, 8431
+METRICS = STATE / "run" / "metrics"
 WORKERS, THREADS = 2, 4
 # A server that has used no processor time for so long, s, will not come up.
 STALLED_S, SAY_EACH_S = 60, 10
@@ -90,13 +93,13 @@ def stand_in() -> None:
     write(STAND_INS_FILE, json.dumps({"pid": process.pid, "started_at": process_start(process.pid)}))
 
 
-def _begin(command: list[str], log_file: Path) -> subprocess.Popen[bytes]:
+def _begin(command: list[str], log_file: Path, more: Mapping[str, str] | None = None) -> subprocess.Popen[bytes]:
     """A process in the background, its words in a log."""
     for file in (log_file, RUN_FILE):
         file.parent.mkdir(parents=True, exist_ok=True)
     with log_file.open("ab") as log:
         return subprocess.Popen(
-            command, env=environment(), cwd=ROOT, stdin=subprocess.DEVNULL, stdout=log, stderr=log,
+            command, env={**environment(), **(more or {})}, cwd=ROOT, stdin=subprocess.DEVNULL, stdout=log, stderr=log,
             start_new_session=True,
         )  # fmt: skip
 
@@ -111,7 +114,10 @@ def server_command(port: int) -> list[str]:
 
 def serve(port: int) -> int:
     """Start the server on that port of the loopback; its process id."""
-    process = _begin(server_command(port), LOG)
+    # Counters of the processes of one start meet in one folder; those of an earlier one are over.
+    shutil.rmtree(METRICS, ignore_errors=True)
+    METRICS.mkdir(parents=True)
+    process = _begin(server_command(port), LOG, {"PROMETHEUS_MULTIPROC_DIR": str(METRICS)})
     write(RUN_FILE, json.dumps({"pid": process.pid, "started_at": process_start(process.pid), "port": port}))
     if _comes_up(process, port):
         return process.pid

@@ -51,7 +51,8 @@ api = NinjaAPI(
     parser=StrictParser(),
     renderer=Renderer(),
     docs_url=None,
-    openapi_url="/openapi.json",
+    # Generated and kept as a file (config/views.py): put together at each call it costs a second and a half.
+    openapi_url=None,
 )
 register(api)
 api.add_router("", accounts)

@@ -5,6 +5,7 @@ import os
 import sys
 from pathlib import Path
 
+import structlog
 from csp.constants import NONE, SELF
 
 ROOT = Path(__file__).resolve().parent.parent.parent
@@ -36,6 +37,7 @@ INSTALLED_APPS = [
     "upkeep",
 ]
 MIDDLEWARE = [
+    "config.telemetry.Telemetry",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -104,6 +106,7 @@ SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
+SECURE_REDIRECT_EXEMPT = [r"^health/", r"^metrics$"]  # asked by this machine itself, behind the proxy
 X_FRAME_OPTIONS = "DENY"
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
@@ -137,10 +140,24 @@ STATIC_URL = "/static/"
 WEB_DIST = ROOT / "web" / "dist"
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.exists() else None
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[A-Za-z0-9_-]{8,}\.\w+$"
+_shared = [
+    structlog.contextvars.merge_contextvars, structlog.stdlib.add_log_level, structlog.stdlib.add_logger_name,
+    structlog.stdlib.ExtraAdder(), structlog.processors.TimeStamper(fmt="iso", utc=True),
+    structlog.processors.format_exc_info,
+]  # fmt: skip
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"line": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"}},
+    "formatters": {
+        "line": {
+            "()": structlog.stdlib.ProcessorFormatter, "foreign_pre_chain": _shared,
+            "processors": [structlog.stdlib.ProcessorFormatter.remove_processors_meta,
+                           structlog.processors.JSONRenderer(sort_keys=True)],
+        }
+    },
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
-}
+    "loggers": {"leitung": {"level": os.environ.get("LEITUNG_LOG", "INFO")}},
+}  # fmt: skip
+# Where the counters of several processes meet; without, each has its own.
+METRICS_FOLDER = os.environ.get("PROMETHEUS_MULTIPROC_DIR")

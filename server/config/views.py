@@ -1,6 +1,7 @@
 """The web application's one page; its routes live in the browser."""
 
 import sys
+from functools import cache
 
 import psycopg
 from django.conf import settings
@@ -33,6 +34,17 @@ def web(request: HttpRequest) -> HttpResponse:
     return HttpResponse(page.read_bytes())
 
 
+@require_safe
+def openapi(request: HttpRequest) -> HttpResponse:
+    """The API's schema, as `./leitung generate` wrote it."""
+    return HttpResponse(_openapi(), content_type="application/json")
+
+
+@cache
+def _openapi() -> bytes:
+    return (settings.ROOT / "web/src/api/openapi.json").read_bytes()
+
+
 def server_error(request: HttpRequest) -> HttpResponse:
     """What is left when something failed: a message; the client keeps what was entered and tries again."""
     error = sys.exc_info()[1]
@@ -42,4 +54,6 @@ def server_error(request: HttpRequest) -> HttpResponse:
                 return problem(status, code, says)
     if isinstance(error, (OperationalError, InterfaceError)):
         return problem(503, "database", "The database does not answer. Nothing is lost; try again in a moment.")
-    return problem(500, "fault", "Leitung failed at this. Nothing was changed; if it happens again, report it.")
+    number = getattr(request, "request_id", "")
+    said = f"Leitung failed at this. Nothing was changed; if it happens again, report it with its number {number[:8]}."
+    return problem(500, "fault", said)
