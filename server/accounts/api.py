@@ -6,6 +6,8 @@ from typing import Annotated, Literal
 
 from axes.handlers.proxy import AxesProxyHandler
 from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth.signals import user_login_failed
+from django.db import transaction
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from leitung_core.validation import Text
@@ -14,18 +16,22 @@ from ninja.utils import check_csrf
 from problems import Refused
 from pydantic import BaseModel, Field, StringConstraints
 
+from accounts import factor, trail
 from accounts.limits import not_too_many, one_at_a_time
 from accounts.models import User
 from accounts.roles import may
+from accounts.scope import EVERYONE, seeing
 
 router = Router(tags=["session"])
+BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
 class SignIn(BaseModel):
-    """A name and a password."""
+    """A name and a password, and where it is asked for a code of the moment."""
 
     username: Text
     password: Annotated[str, StringConstraints(min_length=1, max_length=200)]
+    code: Annotated[str, StringConstraints(max_length=20)] | None = None
 
 
 class Person(BaseModel):
@@ -35,7 +41,7 @@ class Person(BaseModel):
     name: str
     company: str
     role: str
-    may: list[Literal["plan", "record", "sign"]]
+    may: list[Literal["plan", "record", "sign", "people"]]
 
 
 class Session(BaseModel):
@@ -45,7 +51,7 @@ class Session(BaseModel):
     person: Person | None = Field(None)
 
 
-def _session(request: HttpRequest) -> Session:
+def session_of(request: HttpRequest) -> Session:
     user = request.user
     found = None
     if isinstance(user, User):
@@ -59,7 +65,7 @@ def _session(request: HttpRequest) -> Session:
 @router.get("/session", response=Session, auth=None, exclude_none=True)
 def session(request: HttpRequest) -> Session:
     """Who is signed in."""
-    return _session(request)
+    return session_of(request)
 
 
 @router.post("/session", response=Session, auth=None, exclude_none=True)
@@ -77,8 +83,19 @@ def sign_in(request: HttpRequest, body: SignIn) -> Session:
         if not AxesProxyHandler.is_allowed(request, credentials):
             raise _resting()
         raise Refused(422, "sign-in-failed", "That name and password do not belong together. Try again.")
-    login(request, user)
-    return _session(request)
+    assert isinstance(user, User)
+    with seeing(EVERYONE), transaction.atomic():
+        asked = factor.asked(user)
+        wrong = asked and body.code and not factor.right(user, body.code)
+    if wrong:
+        user_login_failed.send(sender=sign_in, credentials=credentials, request=request)
+        raise Refused(422, "wrong-code", "That code is not good, or was used already. Type the next one.")
+    if asked and not body.code:
+        raise Refused(422, "code", "Type the code that your device shows now, or one of your spare codes.")
+    with seeing(EVERYONE):
+        login(request, user, BACKEND)
+        trail.note(user, "signed in")
+    return session_of(request)
 
 
 def _resting() -> Refused:
@@ -90,4 +107,4 @@ def _resting() -> Refused:
 def sign_out(request: HttpRequest) -> Session:
     """Sign out."""
     logout(request)
-    return _session(request)
+    return session_of(request)

@@ -3,3 +3,6 @@ from django.apps import AppConfig
 
 class Accounts(AppConfig):
     name = "accounts"
+
+    def ready(self) -> None:
+        from accounts import signals  # noqa: F401  # connected by being read

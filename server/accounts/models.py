@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import uuid
+
 from django.contrib.auth.models import AbstractUser
 from django.db import models
 
@@ -44,3 +46,63 @@ class Write(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["user", "key"], name="one_answer_per_key")]
+
+
+class AccessLink(models.Model):
+    """A link by which somebody joins a company, or sets a new password. Only a digest of it is kept; it serves once."""
+
+    class Kind(models.TextChoices):
+        JOIN = "join"
+        RESET = "reset"
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
+    kind = models.CharField(max_length=5, choices=Kind.choices)
+    digest = models.CharField(max_length=64, unique=True)
+    name = models.CharField(max_length=200)
+    role = models.CharField(max_length=10, choices=Role.choices)
+    user = models.ForeignKey(User, on_delete=models.CASCADE, null=True, related_name="+")
+    by = models.ForeignKey(User, on_delete=models.CASCADE, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    until = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)
+
+
+class SecondFactor(models.Model):
+    """A one-time code beside the password. spare: digests of the codes for a lost device; step: the last one used."""
+
+    user = models.OneToOneField(User, on_delete=models.CASCADE, primary_key=True, related_name="second_factor")
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
+    secret = models.CharField(max_length=64)
+    confirmed_at = models.DateTimeField(null=True)
+    step = models.BigIntegerField(default=0)
+    spare = models.JSONField(default=list)
+
+
+class SignedIn(models.Model):
+    """A session that somebody has open: since when, by which program."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="+")
+    session_key = models.CharField(max_length=40, unique=True)
+    agent = models.CharField(max_length=200, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-at"]
+
+
+class TrailEntry(models.Model):
+    """Who did or saw what. Append-only, held by the database. about: the id of an install or of somebody."""
+
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
+    user = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    did = models.CharField(max_length=120)
+    about = models.UUIDField(null=True)
+    words = models.CharField(max_length=200, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-at", "-id"]
+        indexes = [models.Index(fields=["company", "-at"], name="trail_of_a_company")]

@@ -12,13 +12,14 @@ from accounts.models import Role, User
 PLAN = (Role.LEAD,)
 RECORD = (Role.LEAD, Role.CREW)
 SIGN = (Role.LEAD,)
+LEAD = (Role.LEAD,)
 
 
-MAY = {"plan": PLAN, "record": RECORD, "sign": SIGN}
+MAY = {"plan": PLAN, "record": RECORD, "sign": SIGN, "people": LEAD}
 
 
 def may(user: User) -> list[str]:
-    """What this person may do: plan, record, sign."""
+    """What this person may do: plan, record, sign, see to people."""
     return [what for what, roles in MAY.items() if user.role in roles]
 
 

@@ -6,6 +6,7 @@ from typing import Any
 
 import orjson
 from accounts.api import router as accounts
+from accounts.people_api import router as people
 from bench.api import router as bench
 from catalogue.api import router as catalogue
 from django.http import HttpRequest
@@ -56,6 +57,7 @@ api = NinjaAPI(
 )
 register(api)
 api.add_router("", accounts)
+api.add_router("", people)
 api.add_router("", board)
 api.add_router("", installs)
 api.add_router("", bench)

@@ -19,10 +19,22 @@ if TYPE_CHECKING:
 Next = Callable[[HttpRequest], HttpResponse]
 KEY = re.compile(r"[A-Za-z0-9_-]{8,64}")
 LOGS = re.compile(r"/api/logs|/api/installs/[^/]+/supplies/[^/]+/logs")
-# These keep nothing: signing in and out, and computing an answer.
+# These keep no answer: signing in and out, what shows a secret once, and computing something.
 NOT_WRITES = re.compile(
-    r"/api/session|/api/size|/api/check|/api/starting|/api/logs|/api/devices/proofs|/api/installs/[^/]+/(trials|takings|supplies/[^/]+/(?:starts|logs)|entry/[a-z]+|work/lines|bench/runs|bench/fits|photos/[^/]+/takings|analyses/[^/]+/diagnoses)"
+    r"/api/session|/api/links/[^/]+|/api/account/.+|/api/people/links|/api/people/[^/]+/reset|/api/size|/api/check|/api/starting|/api/logs|/api/devices/proofs|/api/installs/[^/]+/(trials|takings|supplies/[^/]+/(?:starts|logs)|entry/[a-z]+|work/lines|bench/runs|bench/fits|photos/[^/]+/takings|analyses/[^/]+/diagnoses)"
 )
+
+
+def _noted(request: HttpRequest) -> None:
+    """Every write stands in the trail, by its address; what has an entry of its own says more."""
+    from accounts.roles import person
+    from accounts.trail import note
+
+    match = request.resolver_match
+    if match is None or match.route.startswith(("api/people", "api/account")):
+        return
+    words = match.route.removeprefix("api/").replace("installs/<install_id>/", "")
+    note(person(request), f"changed: {words}", match.kwargs.get("install_id"))
 
 
 def _unpacked(kept: bytes) -> bytes:
@@ -86,6 +98,31 @@ class OneCompany:
         return self.get_response(request)
 
 
+# Whoever reads a plan or a record sees the install; what is printed or taken out leaves it.
+SEEN, TAKEN_OUT = "api/installs/<install_id>", (".pdf", ".zip", ".csv", ".json")
+
+
+class Looks:
+    """Who saw which install, and took what out of it, stands in the trail."""
+
+    def __init__(self, get_response: Next) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        answer = self.get_response(request)
+        match = request.resolver_match
+        if request.method != "GET" or answer.status_code != 200 or match is None or "install_id" not in match.kwargs:
+            return answer
+        if match.route != SEEN and not match.route.endswith(TAKEN_OUT):
+            return answer
+        from accounts.roles import person
+        from accounts.trail import PRINTED, SAW, note_a_look
+
+        did = SAW if match.route == SEEN else f"{PRINTED}: {match.route.rpartition('/')[2]}"
+        note_a_look(person(request), did, match.kwargs["install_id"])
+        return answer
+
+
 class WriteOnce:
     """Runs each write in one transaction together with its idempotency key.
 
@@ -136,6 +173,7 @@ class WriteOnce:
                 if response.status_code >= 400:
                     transaction.set_rollback(True)
                     return response
+                _noted(request)
                 entry.status, entry.body = response.status_code, zlib.compress(response.content, 1)
                 entry.save(force_insert=True)
                 return response

@@ -48,6 +48,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "config.middleware.OneCompany",
+    "config.middleware.Looks",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "config.middleware.WriteOnce",
     "axes.middleware.AxesMiddleware",

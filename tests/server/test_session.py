@@ -25,7 +25,7 @@ def test_sign_in_and_out(lead: User) -> None:
     answer = api.post("/api/session", {"username": "lead", "password": PASSWORD})
     assert answer.json()["person"] == {
         "username": "lead", "name": "Lead", "company": "Brae & Finch Mechanical", "role": "lead",
-        "may": ["plan", "record", "sign"],
+        "may": ["plan", "record", "sign", "people"],
     }  # fmt: skip
     cookie = api.client.cookies["sessionid"]
     assert cookie["httponly"]

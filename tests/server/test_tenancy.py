@@ -18,7 +18,10 @@ from tests.server.conftest import Api
 
 pytestmark = pytest.mark.django_db
 
-OPEN = {("get", "/api/session"), ("post", "/api/session"), ("get", "/api/plan-schema")}
+OPEN = {
+    ("get", "/api/session"), ("post", "/api/session"), ("get", "/api/plan-schema"),
+    ("get", "/api/links/{token}"), ("post", "/api/links/{token}"),
+}  # fmt: skip
 # A picture of one point.
 DOT = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAAAAAA6fptVAAAACklEQVR4nGP4DwABAQEAsTj2FAAAAABJRU5ErkJggg=="
 # A good body for each write: an endpoint that is not listed here fails the tests until it is.
@@ -34,6 +37,18 @@ BODIES: dict[str, Any] = {
         "strips": [{"id": "s", "name": "s", "terminals": [{"id": "1"}]}],
     },
     "/api/catalogue": {"maker": "Tarnwick", "model": "ZZ-1", "kind": "unit_heater", "nameplate": {"volts": "240"}},
+    "/api/people/links": {"name": "Pia", "role": "crew"},
+    "/api/people/links/{link}/withdrawal": {},
+    "/api/people/{someone}/reset": {},
+    "/api/people/{someone}/role": {"role": "lead"},
+    "/api/people/{someone}/leaving": {},
+    "/api/people/{someone}/return": {},
+    "/api/links/{token}": {"username": "pia", "password": "a-long-one-77"},
+    "/api/account/password": {"old": "x", "password": "y"},
+    "/api/account/code": {"password": "x"},
+    "/api/account/code/confirmation": {"code": "123456"},
+    "/api/account/code/removal": {"password": "x"},
+    "/api/account/sessions/{session}/end": {},
     "/api/prices/lists": {"csv": "item,price\nx,1\n"},
     "/api/installs/{install_id}/work/lines": {"text": ""},
     "/api/catalogue/lists": {"csv": "maker,model,kind\nTarnwick,ZZ-2,unit_heater\n"},
@@ -98,6 +113,10 @@ PLAN = {
     "/api/catalogue",
     "/api/catalogue/lists",
     "/api/prices/lists",
+    *(
+        f"/api/people/{end}"
+        for end in ("links/{link}/withdrawal", "{someone}/role", "{someone}/leaving", "{someone}/return")
+    ),
     "/api/catalogue/{model_id}/removal",
     *(
         f"/api/installs/{{install_id}}/{end}"
@@ -126,6 +145,13 @@ KEEP_NOTHING = (
     "/api/installs/{install_id}/photos/{photo_id}/takings",
     "/api/installs/{install_id}/analyses/{analysis_id}/diagnoses",
     "/api/installs/{install_id}/work/lines",
+    "/api/links/{token}",
+    "/api/people/links",
+    "/api/people/{someone}/reset",
+    *(
+        f"/api/account/{end}"
+        for end in ("password", "code", "code/confirmation", "code/removal", "sessions/{session}/end")
+    ),
 )
 WRITES = [(method, path) for method, path in ENDPOINTS if method != "get" and path not in KEEP_NOTHING]
 OWNED = [(method, path) for method, path in ENDPOINTS if "{install_id}" in path]
@@ -135,10 +161,21 @@ TABLES = (Install, PlanRevision, StepEntry, Reading, OpenItem, Signature)
 def address(path: str, **ids: Any) -> str:
     """An endpoint's address; what is not given is the id of nothing."""
     fresh = {
-        name: uuid.uuid4() for name in ("install_id", "item_id", "model_id", "analysis_id", "photo_id", "meter_id")
+        name: uuid.uuid4()
+        for name in ("install_id", "item_id", "model_id", "analysis_id", "photo_id", "meter_id", "link", "session")
     }
     return path.format(
-        **fresh | {"number": 1, "source": "GE", "line": "MS-1", "cable": "C-1", "monday": "2026-12-07"} | ids
+        **fresh
+        | {
+            "number": 1,
+            "source": "GE",
+            "line": "MS-1",
+            "cable": "C-1",
+            "monday": "2026-12-07",
+            "someone": 0,
+            "token": "x" * 43,
+        }
+        | ids
     )
 
 

@@ -32,6 +32,310 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All People
+         * @description Everybody of the company.
+         */
+        get: operations["accounts_people_api_all_people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Invited
+         * @description A link by which somebody joins.
+         */
+        post: operations["accounts_people_api_invited"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/links/{link}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdrawn
+         * @description A link serves no more.
+         */
+        post: operations["accounts_people_api_withdrawn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{someone}/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Made Reset
+         * @description A link by which somebody sets a new password.
+         */
+        post: operations["accounts_people_api_made_reset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{someone}/role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Role
+         * @description What somebody may do from now on.
+         */
+        post: operations["accounts_people_api_new_role"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{someone}/leaving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Has Left
+         * @description Somebody has left: every session ends at once.
+         */
+        post: operations["accounts_people_api_has_left"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{someone}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Is Back
+         * @description Somebody is there again.
+         */
+        post: operations["accounts_people_api_is_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trail
+         * @description Who saw and changed what, the newest first; of one install, or before a moment.
+         */
+        get: operations["accounts_people_api_trail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Link
+         * @description What a link is for.
+         */
+        get: operations["accounts_people_api_link"];
+        put?: never;
+        /**
+         * Link Used
+         * @description Join, or set a new password; signed in afterwards, unless a code is asked for.
+         */
+        post: operations["accounts_people_api_link_used"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Account
+         * @description One's own account.
+         */
+        get: operations["accounts_people_api_account"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Password
+         * @description A new password: every other session ends.
+         */
+        post: operations["accounts_people_api_new_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Code
+         * @description A secret for a device; it counts once a code of it is given.
+         */
+        post: operations["accounts_people_api_new_code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/code/confirmation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Confirmed Code
+         * @description From now on a code is asked for at sign-in.
+         */
+        post: operations["accounts_people_api_confirmed_code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/code/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * No Code
+         * @description No code is asked for any more.
+         */
+        post: operations["accounts_people_api_no_code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions/{session}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Session Ended
+         * @description End one of one's own sessions.
+         */
+        post: operations["accounts_people_api_session_ended"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs": {
         parameters: {
             query?: never;
@@ -1874,7 +2178,7 @@ export interface components {
             /** Role */
             role: string;
             /** May */
-            may: ("plan" | "record" | "sign")[];
+            may: ("plan" | "record" | "sign" | "people")[];
         };
         /**
          * Session
@@ -1887,13 +2191,243 @@ export interface components {
         };
         /**
          * SignIn
-         * @description A name and a password.
+         * @description A name and a password, and where it is asked for a code of the moment.
          */
         SignIn: {
             /** Username */
             username: string;
             /** Password */
             password: string;
+            /** Code */
+            code?: string | null;
+        };
+        /**
+         * Kind
+         * @enum {string}
+         */
+        Kind: "join" | "reset";
+        /**
+         * OnePerson
+         * @description Somebody of the company. code: whether a one-time code is asked of them.
+         */
+        OnePerson: {
+            /** Id */
+            id: number;
+            /** Username */
+            username: string;
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            /** Active */
+            active: boolean;
+            /** Code */
+            code: boolean;
+            /** Last Seen */
+            last_seen?: string | null;
+        };
+        /**
+         * OpenLink
+         * @description A link that still serves.
+         */
+        OpenLink: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            kind: components["schemas"]["Kind"];
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+        };
+        /**
+         * PeopleOut
+         * @description Everybody of the company, and the links that are open.
+         */
+        PeopleOut: {
+            /** People */
+            people: components["schemas"]["OnePerson"][];
+            /** Links */
+            links: components["schemas"]["OpenLink"][];
+        };
+        /**
+         * Role
+         * @enum {string}
+         */
+        Role: "lead" | "crew" | "reader";
+        /**
+         * MadeLink
+         * @description A fresh link: its secret end is shown once and kept nowhere.
+         */
+        MadeLink: {
+            /** Token */
+            token: string;
+            /** Name */
+            name: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            all: components["schemas"]["PeopleOut"];
+        };
+        /**
+         * Invite
+         * @description Somebody who is to join, and what they may do.
+         */
+        Invite: {
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+        };
+        /**
+         * Nothing
+         * @description Nothing more is to be said.
+         */
+        Nothing: Record<string, never>;
+        /**
+         * NewRole
+         * @description What somebody may do from now on.
+         */
+        NewRole: {
+            role: components["schemas"]["Role"];
+        };
+        /**
+         * Trail
+         * @description What was done and seen, the newest first.
+         */
+        Trail: {
+            /** Rows */
+            rows: components["schemas"]["TrailRow"][];
+        };
+        /**
+         * TrailRow
+         * @description Who did or saw what.
+         */
+        TrailRow: {
+            /** Name */
+            name: string;
+            /** Did */
+            did: string;
+            /** About */
+            about?: string | null;
+            /** Words */
+            words: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * Behind
+         * @description What a link is for.
+         */
+        Behind: {
+            kind: components["schemas"]["Kind"];
+            /** Company */
+            company: string;
+            /** Name */
+            name: string;
+            /** Username */
+            username?: string | null;
+        };
+        /**
+         * UseLink
+         * @description How somebody signs in from now on; the name only where they join.
+         */
+        UseLink: {
+            /** Username */
+            username?: string | null;
+            /** Password */
+            password: string;
+        };
+        /**
+         * Account
+         * @description One's own account.
+         */
+        Account: {
+            /** Username */
+            username: string;
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            /** Code */
+            code: boolean;
+            /** Sessions */
+            sessions: components["schemas"]["OneSession"][];
+        };
+        /**
+         * OneSession
+         * @description A session that is open; here: this very one.
+         */
+        OneSession: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Agent */
+            agent: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Here */
+            here: boolean;
+        };
+        /**
+         * NewPassword
+         * @description A new password, and the old one.
+         */
+        NewPassword: {
+            /** Old */
+            old: string;
+            /** Password */
+            password: string;
+        };
+        /**
+         * NewCode
+         * @description A secret for a device: to be typed, or read as a picture.
+         */
+        NewCode: {
+            /** Secret */
+            secret: string;
+            /**
+             * Picture
+             * @description an SVG image
+             */
+            picture: string;
+        };
+        /**
+         * NoCode
+         * @description The password, so that nobody else takes the code off.
+         */
+        NoCode: {
+            /** Password */
+            password: string;
+        };
+        /**
+         * Spare
+         * @description Codes for a lost device, each good once; they are shown once.
+         */
+        Spare: {
+            /** Codes */
+            codes: string[];
+        };
+        /**
+         * GivenCode
+         * @description A code of the device.
+         */
+        GivenCode: {
+            /** Code */
+            code: string;
         };
         /**
          * BoardQuery
@@ -8770,6 +9304,393 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    accounts_people_api_all_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+        };
+    };
+    accounts_people_api_invited: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Invite"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeLink"];
+                };
+            };
+        };
+    };
+    accounts_people_api_withdrawn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+        };
+    };
+    accounts_people_api_made_reset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                someone: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeLink"];
+                };
+            };
+        };
+    };
+    accounts_people_api_new_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                someone: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRole"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+        };
+    };
+    accounts_people_api_has_left: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                someone: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+        };
+    };
+    accounts_people_api_is_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                someone: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+        };
+    };
+    accounts_people_api_trail: {
+        parameters: {
+            query?: {
+                about?: string | null;
+                until?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trail"];
+                };
+            };
+        };
+    };
+    accounts_people_api_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Behind"];
+                };
+            };
+        };
+    };
+    accounts_people_api_link_used: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseLink"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    accounts_people_api_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+        };
+    };
+    accounts_people_api_new_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    accounts_people_api_new_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoCode"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewCode"];
+                };
+            };
+        };
+    };
+    accounts_people_api_confirmed_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GivenCode"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spare"];
+                };
+            };
+        };
+    };
+    accounts_people_api_no_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoCode"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+        };
+    };
+    accounts_people_api_session_ended: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
                 };
             };
         };
