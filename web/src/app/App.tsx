@@ -9,6 +9,9 @@ import { Newer } from "../ui/Newer";
 import { Message } from "../ui/parts";
 import { SignIn } from "../ui/SignIn";
 
+const Account = lazy(async () => ({ default: (await import("../features/people/Account")).Account }));
+const Join = lazy(async () => ({ default: (await import("../features/people/Join")).Join }));
+const People = lazy(async () => ({ default: (await import("../features/people/People")).People }));
 const Catalogue = lazy(async () => ({ default: (await import("../features/catalogue/Catalogue")).Catalogue }));
 const Install = lazy(async () => ({ default: (await import("./Install")).Install }));
 const Lines = lazy(async () => ({ default: (await import("../features/lines/Lines")).Lines }));
@@ -35,7 +38,15 @@ export function App() {
       </Message>
     );
   const { person } = session.data;
-  if (!person) return <SignIn />;
+  if (!person)
+    return (
+      <Suspense fallback={null}>
+        <Routes>
+          <Route path="/join/:token" element={<Join />} />
+          <Route path="*" element={<SignIn />} />
+        </Routes>
+      </Suspense>
+    );
   return (
     <>
       <Newer />
@@ -54,6 +65,9 @@ export function App() {
             }
           />
           <Route path="/week" element={<Week person={person} />} />
+          <Route path="/people" element={<People person={person} />} />
+          <Route path="/account" element={<Account />} />
+          <Route path="/join/:token" element={<Join />} />
           <Route path="/starts" element={<Starts />} />
           <Route path="/catalogue" element={<Catalogue person={person} />} />
           <Route path="/rulebook" element={<Rulebook />} />

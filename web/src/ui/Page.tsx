@@ -1,7 +1,9 @@
 /** A screen outside any install: the mark, where one can go, and a heading. */
+import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
 import { Link, useLocation } from "react-router";
 
+import type { Session } from "../api/client";
 import { LookSwitch } from "./LookSwitch";
 import { UnitsSwitch } from "./UnitsSwitch";
 import { Wordmark } from "./Wordmark";
@@ -17,9 +19,12 @@ const PLACES = [
 
 export function Places() {
   const { pathname } = useLocation();
+  const client = useQueryClient();
+  const may = client.getQueryData<Session>(["session"])?.person?.may ?? [];
+  const places = may.includes("people") ? [...PLACES, { to: "/people", name: "People" }] : PLACES;
   return (
     <nav aria-label="Places" className="flex flex-wrap gap-x-6">
-      {PLACES.map(({ to, name }) => (
+      {places.map(({ to, name }) => (
         <Link
           key={to}
           to={to}

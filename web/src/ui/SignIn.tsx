@@ -12,6 +12,7 @@ export function SignInForm({ onDone }: { onDone?: () => void }) {
   const client = useQueryClient();
   const [message, setMessage] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const [asked, setAsked] = useState(false);
 
   async function submit(event: SubmitEvent<HTMLFormElement>) {
     event.preventDefault();
@@ -21,7 +22,12 @@ export function SignInForm({ onDone }: { onDone?: () => void }) {
       // A token from a session that has ended would be refused.
       const fresh = await api.GET("/api/session");
       if (fresh.data) setToken(fresh.data.csrf_token);
-      const body = { username: form.get("username") as string, password: form.get("password") as string };
+      const code = form.get("code") as string | null;
+      const body = {
+        username: form.get("username") as string,
+        password: form.get("password") as string,
+        ...(code ? { code: code.trim() } : {}),
+      };
       const answer = await api.POST("/api/session", { body });
       if (answer.data) {
         await seenBy(body.username);
@@ -29,7 +35,9 @@ export function SignInForm({ onDone }: { onDone?: () => void }) {
         client.setQueryData(["session"], answer.data);
         onDone?.();
       } else {
-        setMessage((answer.error as unknown as Problem).detail);
+        const problem = answer.error as unknown as Problem;
+        setAsked(asked || problem.code === "code");
+        setMessage(problem.detail);
       }
     } catch {
       setMessage("Leitung does not answer. Check the connection and try again; what you typed stays here.");
@@ -50,6 +58,12 @@ export function SignInForm({ onDone }: { onDone?: () => void }) {
         Password
         <input name="password" type="password" className={field} autoComplete="current-password" required />
       </label>
+      {asked && (
+        <label className="mt-5 block font-semibold">
+          Code
+          <input name="code" className={field} autoComplete="one-time-code" inputMode="numeric" required autoFocus />
+        </label>
+      )}
       <p role="alert" className="mt-3 min-h-6 text-stop">
         {message}
       </p>

@@ -1,6 +1,7 @@
 /** The installs of the company: one's own first, newest first; what is next, what is stuck, on what. */
 import { useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { Link } from "react-router";
 
 import { api, type Board as BoardPage, data, type Person } from "../../api/client";
 import { LookSwitch } from "../../ui/LookSwitch";
@@ -64,7 +65,10 @@ export function Board({ person }: { person: Person }) {
           <LookSwitch />
         </span>
         <p className="text-soft">
-          {person.company} · {person.name}
+          {person.company} ·{" "}
+          <Link to="/account" className="underline decoration-faint underline-offset-4 hover:decoration-copper">
+            {person.name}
+          </Link>
         </p>
         <SignOut />
       </header>
