@@ -6,6 +6,8 @@ import hashlib
 import re
 import zlib
 from collections.abc import Callable
+from contextlib import suppress
+from ipaddress import ip_address
 from typing import TYPE_CHECKING
 
 from django.conf import settings
@@ -40,6 +42,19 @@ def _noted(request: HttpRequest) -> None:
 def _unpacked(kept: bytes) -> bytes:
     """A kept answer; those of an earlier release were kept as they were sent."""
     return kept if kept[:1] in (b"", b"{", b"[") else zlib.decompress(kept)
+
+
+class BehindProxy:
+    """Whose address it is that asks, where exactly one proxy stands before: the last that it has added, no other."""
+
+    def __init__(self, get_response: Next) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        added = request.headers.get("X-Forwarded-For", "").rpartition(",")[2].strip()
+        with suppress(ValueError):
+            request.META["REMOTE_ADDR"] = str(ip_address(added))
+        return self.get_response(request)
 
 
 class LimitBody:

@@ -8,15 +8,18 @@ from pathlib import Path
 import structlog
 from csp.constants import NONE, SELF
 
+from config import machine
+
 ROOT = Path(__file__).resolve().parent.parent.parent
 STATE = Path(os.environ.get("LEITUNG_STATE", ROOT / "var"))
 _config_file = STATE / "config.json"
 CONFIG = json.loads(_config_file.read_text("utf-8")) if _config_file.exists() else {}
 
 DEBUG = False
-SECRET_KEY = CONFIG.get("secret_key") or os.urandom(32).hex()
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
-HTTPS = os.environ.get("LEITUNG_HTTPS") == "1"
+SECRET_KEY = os.environ.get("LEITUNG_SECRET_KEY") or CONFIG.get("secret_key") or os.urandom(32).hex()
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *machine.hosts(os.environ)]
+HTTPS = machine.flag(os.environ, "LEITUNG_HTTPS")
+BEHIND_PROXY = machine.flag(os.environ, "LEITUNG_BEHIND_PROXY")
 
 INSTALLED_APPS = [
     "django.contrib.contenttypes",
@@ -37,6 +40,7 @@ INSTALLED_APPS = [
     "upkeep",
 ]
 MIDDLEWARE = [
+    *(["config.middleware.BehindProxy"] if BEHIND_PROXY else []),
     "config.telemetry.Telemetry",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -61,8 +65,10 @@ APPEND_SLASH = False
 _db = CONFIG.get("database", {})
 # Tables and rules belong to the owner; what serves requests reads and writes rows, of one company at a time.
 OWNERS_WORK = {"prepare", "migrate", "makemigrations", "generate", "backup", "restore"}
-DATABASE_ROLE = _db.get("role", "leitung_app")
-AS_OWNER = bool(OWNERS_WORK & set(sys.argv)) or "LEITUNG_AS_OWNER" in os.environ or "role_password" not in _db
+DATABASE_ROLE, DATABASE_ROLE_PASSWORD = machine.application_role(os.environ, _db)
+_alone = DATABASE_ROLE_PASSWORD is None and "LEITUNG_DATABASE_URL" not in os.environ
+AS_OWNER = bool(OWNERS_WORK & set(sys.argv)) or "LEITUNG_AS_OWNER" in os.environ or _alone
+_place = machine.database(os.environ, _db, AS_OWNER)
 # No request holds the database for ever; bringing it up to a new release may take its time.
 _limited_s = int(os.environ.get("LEITUNG_STATEMENT_S", "0" if AS_OWNER else "30"))
 _limits = " ".join(
@@ -71,15 +77,15 @@ _limits = " ".join(
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
-        "HOST": _db.get("host", "127.0.0.1"),
-        "PORT": _db.get("port", 5432),
+        "HOST": _place["host"],
+        "PORT": _place["port"],
         # The benchmark fills a database of its own.
-        "NAME": os.environ.get("LEITUNG_DATABASE") or _db.get("name", "leitung"),
-        "USER": _db.get("user", "leitung") if AS_OWNER else DATABASE_ROLE,
-        "PASSWORD": _db.get("password", "") if AS_OWNER else _db["role_password"],
+        "NAME": os.environ.get("LEITUNG_DATABASE") or _place["name"],
+        "USER": _place["user"],
+        "PASSWORD": _place["password"],
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
-        "OPTIONS": {"connect_timeout": 5, "options": _limits, "tcp_user_timeout": 20_000},
+        "OPTIONS": {"connect_timeout": 5, "options": _limits, "tcp_user_timeout": 20_000, **_place["more"]},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -98,6 +104,12 @@ AXES_DISABLE_ACCESS_LOG = True
 AXES_HTTP_RESPONSE_CODE = 429
 AXES_VERBOSE = False
 
+# With the prefix no other name below the same domain can plant one.
+SESSION_COOKIE_NAME = "__Host-session" if HTTPS else "sessionid"
+CSRF_COOKIE_NAME = "__Host-csrf" if HTTPS else "csrftoken"
+CSRF_TRUSTED_ORIGINS = [f"https://{name}" for name in machine.hosts(os.environ)]
+# The proxy says by what its own client came; without one the header says nothing.
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if BEHIND_PROXY else None
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 14 * 24 * 3600

@@ -25,7 +25,7 @@ class Command(BaseCommand):
             if not known:
                 connection.execute(psycopg.sql.SQL("CREATE DATABASE {}").format(psycopg.sql.Identifier(db["NAME"])))
         call_command("migrate", verbosity=0)
-        guard(settings.DATABASE_ROLE, settings.CONFIG.get("database", {}).get("role_password"))
+        guard(settings.DATABASE_ROLE, settings.DATABASE_ROLE_PASSWORD)
         clear_answers()
         # What another release printed may say otherwise.
         Sheet.objects.all().delete()
