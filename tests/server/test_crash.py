@@ -9,96 +9,24 @@ import json
 import os
 import re
 import shutil
-import signal
 import socket
-import subprocess
-import tempfile
 import threading
 import time
 import urllib.error
 import urllib.request
 from collections.abc import Callable, Iterator
-from http.cookiejar import CookieJar
 from pathlib import Path
 from typing import Any
 
 import pytest
-from django.conf import settings
-from upkeep.demo import PASSWORD
 
-LEITUNG = settings.ROOT / "leitung"
-
-
-class Machine:
-    """One Leitung with its own database and port."""
-
-    def __init__(self, state: Path, port: int) -> None:
-        self.state, self.port = state, port
-        self.environment = {**os.environ, "LEITUNG_STATE": str(state)}
-        # What pytest set for itself is not for the real command.
-        self.environment.pop("DJANGO_SETTINGS_MODULE", None)
-
-    def run(self, *arguments: str) -> subprocess.CompletedProcess[str]:
-        command = [str(LEITUNG), *arguments]
-        return subprocess.run(command, env=self.environment, capture_output=True, text=True, check=False, timeout=900)
-
-    def start(self) -> None:
-        done = self.run("start", "--port", str(self.port))
-        assert done.returncode == 0, done.stdout + done.stderr
-
-    def server_pid(self) -> int:
-        return int(json.loads((self.state / "run" / "server.json").read_text())["pid"])
-
-    def postgres_pid(self) -> int:
-        folder = Path(json.loads((self.state / "config.json").read_text())["database"]["folder"])
-        return int((folder / "data" / "postmaster.pid").read_text().splitlines()[0])
-
-    def kill_server(self) -> None:
-        os.killpg(self.server_pid(), signal.SIGKILL)
-
-    def kill_postgres(self) -> None:
-        os.kill(self.postgres_pid(), signal.SIGKILL)
-
-
-class Person:
-    """Signed in by HTTP, as the web client is."""
-
-    def __init__(self, machine: Machine) -> None:
-        self.base = f"http://127.0.0.1:{machine.port}/api"
-        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()))
-        self.token = self.call("GET", "/session")["csrf_token"]
-        self.token = self.call("POST", "/session", {"username": "i.tarn", "password": PASSWORD})["csrf_token"]
-
-    def call(self, method: str, path: str, body: Any = None, key: str = "") -> Any:
-        headers = {
-            "Content-Type": "application/json",
-            "X-CSRFToken": getattr(self, "token", ""),
-            "Idempotency-Key": key,
-        }
-        data = None if body is None else json.dumps(body).encode()
-        request = urllib.request.Request(self.base + path, data, headers, method=method)
-        with self.opener.open(request, timeout=120) as answer:
-            return json.loads(answer.read())
+from tests.server.machine import Machine, Person, fresh_machine
 
 
 @pytest.fixture(scope="module")
 def machine() -> Iterator[Machine]:
-    # PostgreSQL's own user must be able to enter, which pytest's temporary folders do not allow.
-    state = Path(tempfile.mkdtemp(prefix="leitung-crash-"))
-    state.chmod(0o755)
-    real = Path(os.environ.get("LEITUNG_STATE", settings.ROOT / "var"))
-    (state / "venv").symlink_to(real / "venv")
-    shutil.copytree(real / "stamps", state / "stamps")
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-    found = Machine(state, port)
-    try:
-        found.start()
+    with fresh_machine() as found:
         yield found
-    finally:
-        found.run("stop")
-        shutil.rmtree(state, ignore_errors=True)
 
 
 @pytest.mark.parametrize("kill", [Machine.kill_server, Machine.kill_postgres], ids=["server", "postgresql"])
