@@ -52,6 +52,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "config.middleware.OneCompany",
+    "config.budget.Budget",
     "config.middleware.Looks",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "config.middleware.WriteOnce",
@@ -142,6 +143,8 @@ CONTENT_SECURITY_POLICY = {
 LARGEST_BODY, LARGEST_LOG = 5_000_000, 24_000_000
 DATA_UPLOAD_MAX_MEMORY_SIZE = LARGEST_LOG
 
+# Seconds of a core a minute that each process computes for one person, and for one company (budget.py).
+BUDGET_PERSON_S, BUDGET_COMPANY_S = 30.0, 48.0
 # Whatever prints is made by the worker.
 SHEETS_BY_WORKER = True
 
