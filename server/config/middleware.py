@@ -110,7 +110,11 @@ class OneCompany:
 
         if request.path.startswith("/api/"):
             enter(Scope(getattr(request.user, "company_id", None)))
-        return self.get_response(request)
+        answer = self.get_response(request)
+        if request.path.startswith("/api/"):
+            # What is somebody's lies in no cache on the way; a phone keeps what it needs by itself.
+            answer.headers.setdefault("Cache-Control", "no-store")
+        return answer
 
 
 # Whoever reads a plan or a record sees the install; what is printed or taken out leaves it.

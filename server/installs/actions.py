@@ -54,7 +54,7 @@ class Checked:
 def find(user: User, install_id: UUID, lock: bool = False) -> Install:
     """The install, if it is of this person's company. Raises a refusal otherwise, the same as for none at all."""
     rows = Install.objects.filter(company_id=user.company_id, id=install_id)
-    install = (rows.select_for_update() if lock else rows).first()
+    install = (rows.select_for_update(no_key=True) if lock else rows).first()
     if install is None:
         raise not_found()
     if install.shelf == Shelf.DELETED:

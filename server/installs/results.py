@@ -105,7 +105,7 @@ def revision_at(install: Install, number: int) -> Revision:
     if row is None:
         found = compute(read_plan(document), document)
         if number > install.revision - MOST_KEPT or number == install.signed_revision:
-            _keep(install, number, found)
+            _keep_beside(install, number, found)
     else:
         result = PlanResult.model_validate_json(zlib.decompress(bytes(row.body)))
         plan = read_plan(document)
@@ -163,24 +163,33 @@ def _keep(install: Install, number: int, found: Revision) -> None:
     """Keep the result of a revision that is written. Of an install's, the last few stay, and the signed one."""
     body, brief = _packed(_as_json(found.result)), _packed(found.brief.model_dump_json())
     kept = {"engine": engine(), "body": body, "brief": brief, "company_id": install.company_id}
-    RevisionResult.objects.update_or_create(install=install, number=number, defaults=kept)
+    # One statement: several who worked out the same at once do not wait for each other's transactions.
+    RevisionResult.objects.bulk_create(
+        [RevisionResult(install=install, number=number, **kept)], update_conflicts=True,
+        unique_fields=["install", "number"], update_fields=list(kept),
+    )  # fmt: skip
     old = RevisionResult.objects.filter(install=install, number__lte=number - MOST_KEPT)
     if install.signed_revision is not None:
         old = old.exclude(number=install.signed_revision)
-    old.delete()
+    old._raw_delete(old.db)
+
+
+def _keep_beside(install: Install, number: int, found: Revision) -> None:
+    """Keep what was worked out on the way: not within a write's transaction, which others would wait for."""
+    keep = partial(_keep, install, number, found)
+    if connection.in_atomic_block:
+        transaction.on_commit(partial(later, install, keep))
+    else:
+        keep()
 
 
 def written(install: Install, number: int, found: Revision) -> None:
-    """Hold and keep a result once its revision is really written: a number that was rolled back is used again.
+    """Keep a result with its revision: whoever sees the one finds the other, in whichever process.
 
-    It is kept behind the back of whoever waits for the answer. Should that be lost, the next to ask works it out.
+    It is held here once the revision is really written: a number that was rolled back is used again.
     """
-
-    def committed() -> None:
-        _remember(_memory, (install.id, number), found)
-        later(install, partial(_keep, install, number, found))
-
-    transaction.on_commit(committed)
+    _keep(install, number, found)
+    transaction.on_commit(partial(_remember, _memory, (install.id, number), found))
 
 
 @cache

@@ -53,7 +53,7 @@ def shelve(user: User, install_id: UUID, shelf: str) -> Install:
 
     Raises a refusal where it is not there (any more), or where what was signed would be deleted.
     """
-    rows = Install.objects.select_for_update().filter(company_id=user.company_id, id=install_id)
+    rows = Install.objects.select_for_update(no_key=True).filter(company_id=user.company_id, id=install_id)
     install = rows.first()
     if install is None or (install.shelf == Shelf.DELETED and not on_shelf(user, Shelf.DELETED).contains(install)):
         raise not_found()

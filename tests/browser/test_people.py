@@ -37,7 +37,7 @@ def test_somebody_joins_has_a_code_and_leaves(open_as: SignIn) -> None:
     phone.goto(link)
     expect(phone.get_by_role("heading", name="Join Brae & Finch Mechanical")).to_be_visible()
     phone.get_by_label("Name to sign in with").fill("p.corr")
-    phone.get_by_label("Password").fill("password12")
+    phone.get_by_label("Password").fill("password1234")
     phone.get_by_role("button", name="Join").click()
     expect(phone.get_by_role("alert")).to_contain_text("too common")
     phone.get_by_label("Password").fill(GOOD)

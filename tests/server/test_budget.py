@@ -33,6 +33,9 @@ def test_beyond_it_what_computes_is_refused_and_what_keeps_something_is_not(
     # Nobody else is held up by one person, and a whole company does not hold up another.
     assert Api(other_lead).get(url).status_code == 200
     budget.spent.add(f"company {me.company_id}", 48.0)
+    budget.spent.add(budget.ALL, 48.0)
+    assert Api(other_lead).get(url).status_code == 200, "nobody else is there who would have less of it"
+    budget.spent.add(budget.ALL, budget.OTHERS_S + 0.1)
     assert Api(other_lead).get(url).status_code == 429
     assert Api(stranger).get("/api/installs").status_code == 200
     now[0] += budget.WINDOW_S + 1

@@ -64,3 +64,4 @@ def test_a_request_sees_its_own_company_and_the_next_one_on_the_connection_its_o
         assert [row["id"] for row in api.get("/api/installs").json()["installs"]] == [install]
         assert other.get("/api/installs").json()["installs"] == []
     assert Api(None).get("/api/installs").status_code == 401
+    assert api.get("/api/installs").headers["Cache-Control"] == "no-store"

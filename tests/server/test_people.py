@@ -39,7 +39,7 @@ def test_somebody_joins_by_a_link_that_serves_once(api: Api, lead: User) -> None
         "kind": "join", "company": "Brae & Finch Mechanical", "name": "Pia Corr"}  # fmt: skip
     told = Api(None).post(f"/api/links/{token}", {"username": "LEAD", "password": GOOD}).json()["errors"]
     assert (told[0]["field"], told[0]["message"]) == ("username", "is taken")
-    told = Api(None).post(f"/api/links/{token}", {"username": "p.corr", "password": "password12"}).json()["errors"]
+    told = Api(None).post(f"/api/links/{token}", {"username": "p.corr", "password": "password1234"}).json()["errors"]
     assert told[0]["field"] == "password"
     joined = Api(None)
     answer = joined.post(f"/api/links/{token}", {"username": "p.corr", "password": GOOD})

@@ -43,7 +43,7 @@ export function Account() {
           <Filled
             names={[
               ["old", "The one you have"],
-              ["password", "The new one, ten characters or more"],
+              ["password", "The new one, twelve characters or more"],
             ]}
             done="Change it"
             busy={busy}

@@ -67,13 +67,13 @@ export function Join() {
           </label>
         )}
         <label className="mt-5 block font-semibold">
-          Password, ten characters or more
+          Password, twelve characters or more
           <input
             name="password"
             type="password"
             className={field}
             required
-            minLength={10}
+            minLength={12}
             autoComplete="new-password"
           />
         </label>
