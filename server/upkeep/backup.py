@@ -101,9 +101,7 @@ def restore(file: Path, programs: Path, known: set[str], name: str | None = None
         except BaseException:
             admin.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(fresh)))
             raise
-        _nobody_in(admin, target)
-        admin.execute(sql.SQL("ALTER DATABASE {} RENAME TO {}").format(sql.Identifier(target), sql.Identifier(before)))
-        admin.execute(sql.SQL("ALTER DATABASE {} RENAME TO {}").format(sql.Identifier(fresh), sql.Identifier(target)))
+        _in_its_place(admin, fresh, target, before)
     return before
 
 
@@ -196,10 +194,23 @@ def _program(program: Path, name: str | None, *options: str, connects: str = "--
         raise BackupError(f"{program.name} ended with: {last}")
 
 
-def _nobody_in(admin: psycopg.Connection[Any], name: str) -> None:
-    """End what is still connected to a database: the application is stopped by now, and begins again afterwards."""
-    admin.execute("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = %s AND pid <> "
-                  "pg_backend_pid()", [name])  # fmt: skip
+def _in_its_place(admin: psycopg.Connection[Any], fresh: str, target: str, before: str) -> None:
+    """Give one database the name of another, which is kept under a third; nobody comes in meanwhile."""
+    names = {"fresh": sql.Identifier(fresh), "target": sql.Identifier(target), "before": sql.Identifier(before)}
+
+    def do(statement: str) -> None:
+        admin.execute(sql.SQL(statement).format(**names))
+
+    do("ALTER DATABASE {target} ALLOW_CONNECTIONS false")
+    try:
+        admin.execute("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = %s AND pid <> "
+                      "pg_backend_pid()", [target])  # fmt: skip
+        do("ALTER DATABASE {target} RENAME TO {before}")
+    except BaseException:
+        do("ALTER DATABASE {target} ALLOW_CONNECTIONS true")
+        raise
+    do("ALTER DATABASE {fresh} RENAME TO {target}")
+    do("ALTER DATABASE {before} ALLOW_CONNECTIONS true")
 
 
 def clear_old(folder: Path, keep: int) -> None:

@@ -32,7 +32,8 @@ def nginx(folder: Path) -> Path:
         return Path(there)
     if os.geteuid() == 0:
         subprocess.run(["apt-get", "update", "-qq"], check=True, capture_output=True)
-    subprocess.run(["apt-get", "download", "-qq", "nginx"], cwd=folder, check=True, capture_output=True)
+    done = subprocess.run(["apt-get", "download", "-qq", "nginx"], cwd=folder, capture_output=True, text=True)
+    assert done.returncode == 0, f"Have an administrator run: apt-get update. {done.stderr}"
     (package,) = folder.glob("nginx_*.deb")
     subprocess.run(["dpkg-deb", "-x", str(package), str(folder / "nginx")], check=True, capture_output=True)
     return folder / "nginx/usr/sbin/nginx"

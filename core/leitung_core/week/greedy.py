@@ -27,8 +27,9 @@ class Taste:
 def by_hand(week: Week, fixed: Sequence[Put] = (), taste: Taste = Taste()) -> list[Put] | None:  # frozen
     """A plan in which `fixed` stand as they are; None where this way finds none."""
     book = _Book(week, taste)
-    for put in fixed:
-        book.put(put)
+    for put in sorted(fixed, key=lambda put: (put.day, put.start)):
+        if not book.put(put):
+            return None
     ahead = chains(week)
     waiting = {task.id: task for task in week.tasks if task.id not in book.at}
     while waiting:
@@ -74,7 +75,8 @@ class _Book:
     def __post_init__(self) -> None:
         self.site: Mapping[str, str] = {task.id: task.site for task in self.week.tasks}
 
-    def put(self, put: Put) -> None:
+    def put(self, put: Put) -> bool:
+        """Put a task down; whether a vehicle can be there."""
         self.at[put.task] = put
         for person in put.people:
             mine = self.days[person, put.day]
@@ -83,6 +85,7 @@ class _Book:
         vehicle = self._vehicle(self.site[put.task], put.day, put.start, put.end)
         if vehicle is not None:
             self.days[vehicle, put.day].append(put)
+        return vehicle is not None or self.week.vehicles is None
 
     def best(self, task: Task) -> Put | None:
         """As early as it goes, or later by no more than what a visit that it saves is worth."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from itertools import combinations
 from typing import Any
 
 import pytest
@@ -170,6 +171,11 @@ def against(read: Week, puts: list[Put]) -> list[str]:
             found.append(f"window {put.task}")
         found += [f"after {put.task}" for before in one.after
                   if before.task in at and at[put.task][0] < at[before.task][1] + before.wait_min]  # fmt: skip
+    if read.vehicles == 1:
+        found += [f"vehicle {one.task} {other.task}" for one, other in combinations(puts, 2)
+                  if one.day == other.day and (way := read.travel(by_id[one.task].site, by_id[other.task].site)) >= 0
+                  and by_id[one.task].site != by_id[other.task].site
+                  and one.start < other.end + way and other.start < one.end + way]  # fmt: skip
     for person in read.people:
         for day in read.days:
             mine = sorted(
@@ -223,7 +229,8 @@ def weeks(draw: st.DrawFn) -> Json:
         tasks.append(task(f"t{number}", draw(st.sampled_from([45, 90, 240])), *skills, site=site, **more))
     travel = [{"a": a, "b": b, "min": draw(st.sampled_from([0, 20, 90]))}
               for a, b in (("shop", "museum"), ("shop", "kiosk"), ("museum", "kiosk"), ("kiosk", "loft"))]  # fmt: skip
-    return week(*tasks, travel_min=travel)
+    cars = {"vehicles": 1} if draw(st.booleans()) else {}
+    return week(*tasks, travel_min=travel, **cars)
 
 
 @settings(max_examples=25, deadline=None)

@@ -6,6 +6,7 @@ from accounts.scope import EVERYONE, seeing
 from bench.models import Analysis
 from django.core.management.base import BaseCommand
 from django.utils import timezone
+from documents.models import Sheet
 from procrastinate.contrib.django import app
 from weeks.models import CrewWeek
 
@@ -16,7 +17,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         now = timezone.now()
         with seeing(EVERYONE):
-            for table in (Analysis, CrewWeek):
+            for table in (Analysis, CrewWeek, Sheet):
                 rows = table.objects.filter(status=table.Status.RUNNING)
                 rows.update(status=table.Status.QUEUED, touched=now)
         for job in app.job_manager.list_jobs(status="doing"):
