@@ -51,6 +51,7 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung mutants [PACKAGE] [--sample N] [--seed S]
                                      count which changes of factors, bounds and comparisons the tests catch
   ./leitung benchmark                print the measured figures
+  ./leitung fuzz [MINUTES] [READER]  every reader against what is almost right; what breaks one is kept in var/fuzz
   ./leitung load [MINUTES]           fifty people at one install at once: how long reads and edits take
   ./leitung screenshots              make docs/screenshots again
   ./leitung generate                 write the generated files again: API schema and types, docs/findings.md
@@ -173,6 +174,7 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
         )
     },
     "benchmark": _script("benchmarks/run.py"),
+    "fuzz": _script("scripts/fuzz.py"),
     "load": _script("benchmarks/load.py"),
     "mutants": _script("scripts/mutants.py"),
     "screenshots": _script("scripts/screenshots.py"),

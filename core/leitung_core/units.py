@@ -22,10 +22,17 @@ def tidy(figure: Decimal | None, places: int = 6) -> float | None:
     return None if figure is None else float(round(figure, places))
 
 
+# Nothing that is measured has more; what was typed may.
+MOST_DIGITS = 15
+
+
 @lru_cache(maxsize=8192, typed=True)
 def say(figure: Decimal | float | int, places: int = 1) -> str:
     """The figure in words: 15, 12.65 to one place 12.7, 11.0 as 11."""
-    text = str(exact(figure).quantize(Decimal(1).scaleb(-places), ROUND_HALF_UP))
+    whole = exact(figure)
+    if whole.adjusted() > MOST_DIGITS:
+        return f"{whole:.2e}"
+    text = str(whole.quantize(Decimal(1).scaleb(-places), ROUND_HALF_UP))
     return text.rstrip("0").rstrip(".") if "." in text else text
 
 

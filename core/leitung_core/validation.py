@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import json
+from datetime import time
 from typing import Annotated, Any, Literal, TypeVar
 
 import orjson
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 
 from leitung_core.errors import InputError, Problem
 
@@ -27,6 +28,16 @@ SEEN = rf"^[^{_NEVER}]*[^{_NEVER}{_UNSEEN}][^{_NEVER}]*$"
 Text = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True, pattern=SEEN)]
 ID = r"^[A-Za-z0-9][A-Za-z0-9_-]{0,31}$"
 Id = Annotated[str, StringConstraints(pattern=ID)]
+
+
+def _of_the_place(at: time) -> time:
+    if at.tzinfo is not None:
+        raise ValueError("names a zone: give the hour of the place, as 07:30")
+    return at
+
+
+# An hour of a day, as clocks at the site show it.
+Hour = Annotated[time, AfterValidator(_of_the_place)]
 
 
 class Entered(BaseModel):

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from uuid import UUID
 
 from leitung_core.plan.work import Skill
-from leitung_core.validation import Entered, Id, Text
+from leitung_core.validation import Entered, Hour, Id, Text
 from leitung_core.week.document import DaySpan
 from pydantic import Field
 
@@ -28,7 +28,7 @@ class Comes(Entered):
     """When something is there."""
 
     day: date
-    at: time = time(7)
+    at: Hour = time(7)
 
 
 class WeekSite(Entered):
@@ -44,7 +44,7 @@ class HeldTask(Entered):
 
     task: Annotated[str, Field(min_length=1, max_length=120)]
     day: date
-    from_: Annotated[time, Field(alias="from")]
+    from_: Annotated[Hour, Field(alias="from")]
     people: Annotated[list[Id], Field(min_length=1, max_length=6)] | None = None
 
 
@@ -54,8 +54,8 @@ class Wishes(Entered):
     vehicles: how many there are; None: one for everybody. wet: days on which nothing is done outdoors.
     """
 
-    from_: Annotated[time, Field(alias="from")] = time(7)
-    to: time = time(16)
+    from_: Annotated[Hour, Field(alias="from")] = time(7)
+    to: Hour = time(16)
     days: Annotated[int, Field(strict=True, ge=1, le=7)] = DAYS
     vehicles: Annotated[int, Field(strict=True, ge=1, le=40)] | None = None
     wet: Annotated[list[date], Field(max_length=7)] = []

@@ -163,7 +163,9 @@ class DeviceType(Entered):
     settings: Annotated[dict[Id, Setting], Field(max_length=20)] = {}
     cables: list[CableRule] = []
     codes: Annotated[list[Code], Field(max_length=60)] = Field([], description="what its lights and numbers mean")
-    poles: list[list[str]] = Field([], description="line side and load side of each pole, `strip.terminal`")
+    poles: list[Annotated[list[str], Field(min_length=2, max_length=2)]] = Field(
+        [], description="line side and load side of each pole, `strip.terminal`"
+    )
 
     def terminals(self) -> dict[str, Terminal]:
         """Every terminal by `strip.terminal`, as seen."""

@@ -9,6 +9,7 @@ import csv
 import io
 from collections.abc import Iterable
 from itertools import zip_longest
+from math import isfinite
 from typing import Any
 
 from leitung_core.catalogue.models import Model
@@ -141,7 +142,7 @@ def _number(column: str, text: str) -> float:
 
 def _whole(column: str, text: str) -> int:
     number = _number(column, text)
-    if number != int(number):
+    if not isfinite(number) or number != int(number):
         raise _Cell(column, text, "must be a whole number", "Type 1 or 3, or leave the cell empty.")
     return int(number)
 

@@ -15,6 +15,7 @@ import numpy as np
 import numpy.typing as npt
 
 from leitung_core.errors import InputError, Problem
+from leitung_core.validation import shorten
 
 Truth = npt.NDArray[np.bool_]
 _TOKEN = re.compile(r"\s*(\(|\)|>=|<=|==|>|<|[A-Za-z_][^\s()<>=]*|\d+(?:\.\d+)?)")
@@ -71,7 +72,7 @@ class _Reader:
 
     def fail(self, at: str) -> NoReturn:
         raise InputError(
-            Problem("expression", self.text, f"cannot be read at {at!r}",
+            Problem("expression", shorten(self.text), f"cannot be read at {shorten(at)!r}",
                     "Join calls, causes, loads and t with and, or, not and parentheses.")
         )  # fmt: skip
 

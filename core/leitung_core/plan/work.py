@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import date, time
+from datetime import date
 from typing import Annotated, Literal, get_args
 
 from pydantic import Field, StringConstraints, model_validator
 
-from leitung_core.validation import Entered, Text
+from leitung_core.validation import Entered, Hour, Text
 
 Skill = Literal["licensed", "installer", "apprentice"]
 SKILLS: tuple[Skill, ...] = get_args(Skill)
@@ -19,8 +19,8 @@ class OffWindow(Entered):
     """A stretch of a day in which something may be done, as with the power off."""
 
     day: date
-    begins: time
-    ends: time
+    begins: Hour
+    ends: Hour
 
     @model_validator(mode="after")
     def _ends_after_it_begins(self) -> OffWindow:

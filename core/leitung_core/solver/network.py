@@ -13,7 +13,7 @@ from leitung_core.catalogue.device import Awg
 from leitung_core.elements.conditions import read_expression
 from leitung_core.elements.vocabulary import Coil, Contact, Element, From0, Load, MotorWinding, Name, Part, nodes_of
 from leitung_core.errors import InputError, Problem
-from leitung_core.validation import read
+from leitung_core.validation import read, shorten
 
 Condition = Annotated[str, Field(min_length=1, max_length=20_000)]
 LARGEST_NODES = 4000
@@ -100,7 +100,10 @@ class Network(Part):
 def read_network(data: Any, root: str = "") -> Network:
     """The network in `data`. Raises InputError naming field, value and remedy, also for names that lead nowhere."""
     network = read(Network, data, root, unknown="ignored")
-    problems = [Problem(_join(root, field), value, says, remedy) for field, value, says, remedy in _wrong(network)]
+    problems = [
+        Problem(_join(root, shorten(field)), shorten(value), says, remedy)
+        for field, value, says, remedy in _wrong(network)
+    ]
     if problems:
         raise InputError(*problems[:20])
     return network

@@ -11,7 +11,7 @@ import networkx as nx
 from pydantic import Field, model_validator
 
 from leitung_core.errors import InputError, Problem
-from leitung_core.validation import Entered, Text, read
+from leitung_core.validation import Entered, Hour, Text, read
 
 SHOP = "shop"
 DAY_MIN = 1440
@@ -29,8 +29,8 @@ class DaySpan(Entered):
     """A stretch of a day."""
 
     day: date
-    from_: Annotated[time, Field(alias="from")]
-    to: time
+    from_: Annotated[Hour, Field(alias="from")]
+    to: Hour
 
     @model_validator(mode="after")
     def _ends_after_it_begins(self) -> DaySpan:
@@ -78,7 +78,7 @@ class Held(Entered):
 
     task: Name
     day: date
-    from_: Annotated[time, Field(alias="from")]
+    from_: Annotated[Hour, Field(alias="from")]
     people: Annotated[list[Name], Field(min_length=1, max_length=10)] | None = None
 
 
@@ -87,7 +87,7 @@ class Standing(Entered):
 
     task: Name
     day: date
-    from_: Annotated[time, Field(alias="from")]
+    from_: Annotated[Hour, Field(alias="from")]
     people: Annotated[list[Name], Field(min_length=1, max_length=10)]
 
 
@@ -95,7 +95,7 @@ class Now(Entered):
     """How far the week has come."""
 
     day: date
-    at: time
+    at: Hour
 
 
 class Week(Entered):
@@ -107,8 +107,8 @@ class Week(Entered):
     """
 
     days: Annotated[list[date], Field(min_length=1, max_length=31)]
-    from_: Annotated[time, Field(alias="from")]
-    to: time
+    from_: Annotated[Hour, Field(alias="from")]
+    to: Hour
     people: Annotated[list[Person], Field(min_length=1, max_length=40)]
     travel_min: Annotated[list[Travel], Field(max_length=2000)] = []
     vehicles: Annotated[int, Field(strict=True, ge=1, le=40)] | None = None
