@@ -53,12 +53,19 @@ def guard(role: str, password: str | None = None) -> None:
 
 
 def _role(cursor: CursorWrapper, name: sql.Identifier, role: str, secret: str) -> None:
-    """Several may do so at once: the tests have a database for each of their processes."""
+    """Several may do so at once, each in a database of its own: the role is the whole server's."""
     cursor.execute(sql.SQL(
         "DO $$ BEGIN "
-        "PERFORM pg_advisory_xact_lock(hashtext('leitung role')); "
-        "IF NOT EXISTS (SELECT 1 FROM pg_roles WHERE rolname = {1}) THEN CREATE ROLE {0} LOGIN; END IF; "
-        "ALTER ROLE {0} LOGIN NOSUPERUSER NOCREATEDB NOCREATEROLE NOREPLICATION NOBYPASSRLS PASSWORD {2}; "
+        "BEGIN "
+        "  IF NOT EXISTS (SELECT 1 FROM pg_roles WHERE rolname = {1}) THEN CREATE ROLE {0} LOGIN; END IF; "
+        "EXCEPTION WHEN duplicate_object OR unique_violation THEN NULL; "
+        "END; "
+        "LOOP "
+        "  BEGIN "
+        "    ALTER ROLE {0} LOGIN NOSUPERUSER NOCREATEDB NOCREATEROLE NOREPLICATION NOBYPASSRLS PASSWORD {2}; EXIT; "
+        "  EXCEPTION WHEN internal_error THEN PERFORM pg_sleep(0.1); "  # another has just altered it
+        "  END; "
+        "END LOOP; "
         "END $$"
     ).format(name, sql.Literal(role), sql.Literal(secret)))  # fmt: skip
 

@@ -69,3 +69,15 @@ def test_prices_slack_and_the_list_as_a_text(open_as: SignIn) -> None:
     lines.fill(lines.input_value().replace("about a while", "20 min"))
     page.get_by_role("button", name="Take it over").click()
     expect(page.get_by_role("checkbox", name="Fetch the key")).to_be_visible()
+    # Drawn onto another one it comes after that.
+    land = page.locator("[data-task=land-MS-1]")
+    to = land.bounding_box()
+    grip = page.locator("[data-grip=own-1]").bounding_box()
+    assert to is not None
+    assert grip is not None
+    page.mouse.move(grip["x"] + 5, grip["y"] + 20)
+    page.mouse.down()
+    page.mouse.move(to["x"] + 200, to["y"] + to["height"] / 2, steps=5)
+    page.mouse.up()
+    page.get_by_role("button", name="Fetch the key").click()
+    expect(page.get_by_text("After Lock out, prove dead and land MS-1; Permit at hand.")).to_be_visible()

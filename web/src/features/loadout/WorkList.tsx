@@ -1,6 +1,6 @@
 /** The work list of an install: tasks from plan and start-up, by whom and how long; changed where they stand. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { type HTMLAttributes, useEffect, useState } from "react";
 
 import { api, data, type WorkList as List } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
@@ -23,6 +23,7 @@ interface Props {
 export function WorkList({ plan, id, readOnly, canRecord }: Props) {
   const client = useQueryClient();
   const [text, setText] = useState(false);
+  const [drag, setDrag] = useState<{ key: string; over: string | null } | null>(null);
   const revision = plan.plan?.install.revision;
   const query = useQuery({
     queryKey: ["work", id],
@@ -44,6 +45,27 @@ export function WorkList({ plan, id, readOnly, canRecord }: Props) {
   const tasks = list.tasks.map((task) => ({ ...task, state: here.get(task.key) ?? task.state }));
   const done = tasks.filter((task) => task.state === "done").length;
   const names = new Map(list.tasks.map((task) => [task.key, task.text]));
+  const gripOf = (task: Task): Grip => ({
+    onPointerDown(event) {
+      event.currentTarget.setPointerCapture(event.pointerId);
+      setDrag({ key: task.key, over: null });
+    },
+    onPointerMove(event) {
+      if (drag) setDrag({ ...drag, over: taskAt(event.clientX, event.clientY) });
+    },
+    onPointerUp() {
+      const first = drag?.over;
+      setDrag(null);
+      if (!first || first === task.key) return;
+      const before = plan.document?.work?.[task.key]?.after ?? [];
+      if (before.includes(first)) return;
+      plan.change(
+        { work: { [task.key]: { after: [...before, first] } } },
+        `${task.text} after ${names.get(first) ?? first}`,
+      );
+    },
+    onPointerCancel: () => setDrag(null),
+  });
   return (
     <>
       <p className="mt-4 text-xl font-bold">
@@ -73,6 +95,8 @@ export function WorkList({ plan, id, readOnly, canRecord }: Props) {
             readOnly={readOnly}
             canRecord={canRecord}
             waits={here.has(task.key)}
+            over={drag?.over === task.key && drag.key !== task.key}
+            grip={gripOf(task)}
             onState={(state, minutes) =>
               plan.record("work", { key: task.key, state, ...(minutes ? { minutes } : {}) }, task.text)
             }
@@ -100,6 +124,15 @@ export function WorkList({ plan, id, readOnly, canRecord }: Props) {
       <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{QUALIFIED}</p>
     </>
   );
+}
+
+type Grip = Required<
+  Pick<HTMLAttributes<HTMLSpanElement>, "onPointerDown" | "onPointerMove" | "onPointerUp" | "onPointerCancel">
+>;
+
+/** The task that is drawn at a place of the window. */
+function taskAt(x: number, y: number): string | null {
+  return document.elementFromPoint(x, y)?.closest("[data-task]")?.getAttribute("data-task") ?? null;
 }
 
 /** `12 to 19`, `12` where both are alike. */
@@ -133,10 +166,13 @@ interface TaskProps {
   readOnly: boolean;
   canRecord: boolean;
   waits: boolean;
+  /** Another task is held over it, which would come after it. */
+  over: boolean;
+  grip: Grip;
   onState: (state: "begun" | "done" | "taken_back", minutes?: number) => void;
 }
 
-function OneTask({ task, heading, names, plan, readOnly, canRecord, waits, onState }: TaskProps) {
+function OneTask({ task, heading, names, plan, readOnly, canRecord, waits, over, grip, onState }: TaskProps) {
   const [open, setOpen] = useState(false);
   const after = task.after.map(({ task: key, wait_min }) => {
     const name = names.get(key) ?? key;
@@ -144,9 +180,21 @@ function OneTask({ task, heading, names, plan, readOnly, canRecord, waits, onSta
   });
   const beside = [...task.access, ...(task.outdoors ? ["outdoors"] : [])].join(", ").replaceAll("_", " ");
   return (
-    <li className="border-t border-rule py-2 first:border-0">
+    <li data-task={task.key} className={`border-t border-rule py-2 first:border-0 ${over ? "bg-sheet" : ""}`}>
       {heading && <h2 className="pt-3 pb-1 text-lg font-bold">{heading}</h2>}
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        {!readOnly && (
+          <span
+            title="Draw it onto the task that comes first"
+            className="-mr-2 -ml-3 flex min-h-11 cursor-grab touch-none items-center px-1 text-faint select-none"
+            data-grip={task.key}
+            {...grip}
+          >
+            <svg width="10" height="18" aria-hidden>
+              <path d="M2 3v12M8 3v12" stroke="currentColor" strokeWidth="2" />
+            </svg>
+          </span>
+        )}
         <input
           type="checkbox"
           className="size-7 shrink-0 accent-ink"
