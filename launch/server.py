@@ -62,15 +62,8 @@ def running(file: Path | None = None) -> dict[str, Any] | None:
 def worker_command() -> list[str]:
     """The command line of the worker, which carries out what takes long: analyses, plates to be read, clearing out."""
     command = [str(PYTHON), str(ROOT / "server" / "manage.py"), "procrastinate", "worker"]
-    return [
-        *command,
-        "--queues",
-        "analyses,plates,upkeep,documents",
-        "--concurrency",
-        "2",
-        "--delete-jobs",
-        "successful",
-    ]
+    command += ["--queues", "analyses,plates,upkeep,documents", "--concurrency", "2"]
+    return [*command, "--delete-jobs", "successful"]
 
 
 def work() -> None:

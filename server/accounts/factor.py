@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import secrets
 import time
 
@@ -11,6 +10,7 @@ from django.db import transaction
 from django.utils import timezone
 from problems import Refused
 
+from accounts.kept import digest
 from accounts.models import SecondFactor, User
 
 STEP_S, DRIFT = 30, 1
@@ -38,7 +38,7 @@ def confirm(user: User, code: str) -> list[str]:
     if found is None or not _by_clock(found, code):
         raise Refused(422, "wrong-code", "That code is not of this device and this minute. Type the next one.")
     spare = [f"{secrets.randbelow(10**5):05d}-{secrets.randbelow(10**5):05d}" for _ in range(SPARE_CODES)]
-    found.confirmed_at, found.spare = timezone.now(), [_digest(code) for code in spare]
+    found.confirmed_at, found.spare = timezone.now(), [digest(code) for code in spare]
     found.save()
     return spare
 
@@ -48,15 +48,21 @@ def asked(user: User) -> bool:
     return SecondFactor.objects.filter(user=user, confirmed_at__isnull=False).exists()
 
 
+def all_asked(company_id: int) -> set[int]:
+    """The ids of those of a company of whom a code is asked."""
+    confirmed = SecondFactor.objects.filter(company_id=company_id, confirmed_at__isnull=False)
+    return set(confirmed.values_list("user_id", flat=True))
+
+
 def right(user: User, code: str) -> bool:
     """Whether a code is good; it is used up then. Call within a transaction."""
     found = SecondFactor.objects.select_for_update().get(user=user)
     plain = code.replace(" ", "")
     if _by_clock(found, plain):
         return True
-    if _digest(plain) not in found.spare:
+    if digest(plain) not in found.spare:
         return False
-    found.spare = [one for one in found.spare if one != _digest(plain)]
+    found.spare = [one for one in found.spare if one != digest(plain)]
     found.save()
     return True
 
@@ -70,7 +76,3 @@ def _by_clock(found: SecondFactor, code: str) -> bool:
             found.save()
             return True
     return False
-
-
-def _digest(code: str) -> str:
-    return hashlib.sha256(code.encode()).hexdigest()

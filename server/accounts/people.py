@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import hashlib
 import secrets
 from collections.abc import Sequence
-from datetime import datetime, timedelta
+from datetime import timedelta
 from uuid import UUID
 
 from django.contrib.auth.password_validation import validate_password
@@ -16,6 +15,7 @@ from django.utils import timezone
 from leitung_core.errors import InputError, Problem
 from problems import Refused, not_found
 
+from accounts.kept import digest
 from accounts.models import AccessLink, Role, SignedIn, User
 from accounts.trail import note
 
@@ -64,11 +64,6 @@ def _link(
     return made, token
 
 
-def digest(token: str) -> str:
-    """What is kept of a link."""
-    return hashlib.sha256(token.encode()).hexdigest()
-
-
 @transaction.atomic
 def withdraw(user: User, link: UUID) -> None:
     """A link serves no more."""
@@ -82,8 +77,12 @@ def behind(token: str) -> AccessLink:
     """What a link is for. Raises Refused alike for one that never was, has served, or is over."""
     found = AccessLink.objects.select_related("company", "user").filter(digest=digest(token)).first()
     if found is None or found.used_at is not None or found.until <= timezone.now():
-        raise Refused(404, "link", "This link serves no more. Ask your crew lead for another one.")
+        raise _over()
     return found
+
+
+def _over() -> Refused:
+    return Refused(404, "link", "This link serves no more. Ask your crew lead for another one.")
 
 
 @transaction.atomic
@@ -92,7 +91,7 @@ def use(token: str, username: str, password: str) -> User:
     link = behind(token)
     # Used twice at once it serves one of the two.
     if not AccessLink.objects.filter(id=link.id, used_at=None).update(used_at=timezone.now()):
-        raise Refused(404, "link", "This link serves no more. Ask your crew lead for another one.")
+        raise _over()
     user = link.user
     if user is None:
         if User.objects.filter(username__iexact=username).exists():
@@ -169,11 +168,6 @@ def sessions(user: User) -> Sequence[SignedIn]:
     open_ = Session.objects.filter(expire_date__gt=timezone.now(), session_key__in=mine)
     alive = set(open_.values_list("session_key", flat=True))
     return [one for one in SignedIn.objects.filter(user=user) if one.session_key in alive]
-
-
-def last_seen(people: Sequence[User]) -> dict[int, datetime]:
-    """When each signed in last."""
-    return {one.id: one.last_login for one in people if one.last_login is not None}
 
 
 def _find(user: User, person: int) -> User:

@@ -172,17 +172,20 @@ class Trail(BaseModel):
 
 
 def _people(user: User) -> PeopleOut:
-    everybody = people.of_company(user)
-    seen = people.last_seen(everybody)
+    with_code = factor.all_asked(user.company_id)
     return PeopleOut(
         people=[
             OnePerson(id=one.id, username=one.username, name=one.display_name, role=Role(one.role),
-                      active=one.is_active, code=factor.asked(one), last_seen=seen.get(one.id))
-            for one in everybody
+                      active=one.is_active, code=one.id in with_code, last_seen=one.last_login)
+            for one in people.of_company(user)
         ],
         links=[OpenLink(id=one.id, kind=Kind(one.kind), name=one.name, role=Role(one.role), until=one.until)
                for one in people.open_links(user)],
     )  # fmt: skip
+
+
+def _made(user: User, made: AccessLink, token: str) -> MadeLink:
+    return MadeLink(token=token, name=made.name, until=made.until, all=_people(user))
 
 
 Kind = AccessLink.Kind
@@ -198,8 +201,7 @@ def all_people(request: HttpRequest) -> PeopleOut:
 def invited(request: HttpRequest, body: Invite) -> MadeLink:
     """A link by which somebody joins."""
     user = allow(request, LEAD)
-    made, token = people.invite(user, body.name, body.role)
-    return MadeLink(token=token, name=made.name, until=made.until, all=_people(user))
+    return _made(user, *people.invite(user, body.name, body.role))
 
 
 @router.post("/people/links/{link}/withdrawal", response=PeopleOut, exclude_none=True)
@@ -214,8 +216,7 @@ def withdrawn(request: HttpRequest, link: UUID, body: Nothing) -> PeopleOut:
 def made_reset(request: HttpRequest, someone: int, body: Nothing) -> MadeLink:
     """A link by which somebody sets a new password."""
     user = allow(request, LEAD)
-    made, token = people.reset(user, someone)
-    return MadeLink(token=token, name=made.name, until=made.until, all=_people(user))
+    return _made(user, *people.reset(user, someone))
 
 
 @router.post("/people/{someone}/role", response=PeopleOut, exclude_none=True)

@@ -34,18 +34,21 @@ class Spent:
         """So much more, now."""
         with self._lock:
             self._rows.setdefault(key, deque()).append((time.monotonic(), seconds))
+            self._let_go(key)
 
     def of(self, key: str) -> float:
         """What was spent within the window."""
-        since = time.monotonic() - WINDOW_S
         with self._lock:
-            rows = self._rows.get(key)
-            while rows and rows[0][0] < since:
-                rows.popleft()
-            if not rows:
-                self._rows.pop(key, None)
-                return 0.0
-            return sum(seconds for _, seconds in rows)
+            self._let_go(key)
+            return sum(seconds for _, seconds in self._rows.get(key, ()))
+
+    def _let_go(self, key: str) -> None:
+        """Of what is past the window nothing is held, whether anybody asks for it or not."""
+        since, rows = time.monotonic() - WINDOW_S, self._rows.get(key)
+        while rows and rows[0][0] < since:
+            rows.popleft()
+        if not rows:
+            self._rows.pop(key, None)
 
 
 spent = Spent()

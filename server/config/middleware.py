@@ -108,12 +108,12 @@ class OneCompany:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         from accounts.scope import Scope, enter
 
-        if request.path.startswith("/api/"):
-            enter(Scope(getattr(request.user, "company_id", None)))
+        if not request.path.startswith("/api/"):
+            return self.get_response(request)
+        enter(Scope(getattr(request.user, "company_id", None)))
         answer = self.get_response(request)
-        if request.path.startswith("/api/"):
-            # What is somebody's lies in no cache on the way; a phone keeps what it needs by itself.
-            answer.headers.setdefault("Cache-Control", "no-store")
+        # What is somebody's lies in no cache on the way; a phone keeps what it needs by itself.
+        answer.headers.setdefault("Cache-Control", "no-store")
         return answer
 
 

@@ -120,7 +120,8 @@ def ready(request: HttpRequest) -> HttpResponse:
 
 def _database() -> str:
     try:
-        waiting = MigrationExecutor(connection).migration_plan(MigrationExecutor(connection).loader.graph.leaf_nodes())
+        executor = MigrationExecutor(connection)
+        waiting = executor.migration_plan(executor.loader.graph.leaf_nodes())
     except DatabaseError:
         return "does not answer"
     return "of an earlier release" if waiting else "ok"

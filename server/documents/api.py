@@ -104,7 +104,7 @@ class SheetQuery(BaseModel):
 def printed_landings(request: HttpRequest, install_id: UUID, query: Query[SheetQuery]) -> HttpResponse:
     """The landing sheets: a page for each device, and the drawing of each cable with both its ends."""
     what = f"device:{query.device}" if query.device else f"cable:{query.cable}" if query.cable else ""
-    return _sheet(request, install_id, "landings", what)
+    return _sheet(request, install_id, "landings", what, of=query.device or query.cable or "")
 
 
 class ControlQuery(BaseModel):
@@ -116,7 +116,7 @@ class ControlQuery(BaseModel):
 @router.get("/installs/{install_id}/controls.pdf", response={200: bytes})
 def printed_controls(request: HttpRequest, install_id: UUID, query: Query[ControlQuery]) -> HttpResponse:
     """The control sheet of a system: diagram with landings, matrix, functional tests, set-up."""
-    return _sheet(request, install_id, "controls", query.system)
+    return _sheet(request, install_id, "controls", query.system, of=query.system)
 
 
 @router.get("/installs/{install_id}/trials.pdf", response={200: bytes})
@@ -128,7 +128,7 @@ def printed_trials(request: HttpRequest, install_id: UUID) -> HttpResponse:
 @router.get("/installs/{install_id}/load-out.pdf", response={200: bytes})
 def printed_load_out(request: HttpRequest, install_id: UUID, only: Only | None = None) -> HttpResponse:
     """What the install takes along, to be ticked while it is packed; or only what is still to be bought."""
-    return _sheet(request, install_id, "load-out", only or "")
+    return _sheet(request, install_id, "load-out", only or "", of=only or "")
 
 
 @router.get("/installs/{install_id}/load-out.csv", response={200: str})
@@ -165,12 +165,12 @@ def _list(text: str, name: str) -> HttpResponse:
     return response
 
 
-def _sheet(request: HttpRequest, install_id: UUID, kind: str, what: str = "") -> HttpResponse:
-    """The sheet where it is made; else a page that turns into it."""
+def _sheet(request: HttpRequest, install_id: UUID, kind: str, what: str = "", of: str = "") -> HttpResponse:
+    """The sheet where it is made, its file named by what it is of; else a page that turns into it."""
     sheet = sheet_of(person(request), install_id, kind, what)
     if sheet.status != Sheet.Status.DONE:
         return _being_made(sheet)
-    named = " ".join(word for word in (sheet.install.name, KINDS[kind].name, what.partition(":")[2] or what) if word)
+    named = " ".join(word for word in (sheet.install.name, KINDS[kind].name, of) if word)
     response = HttpResponse(bytes(sheet.body or b""), content_type="application/pdf")
     response["Content-Disposition"] = _file_name(named, "pdf").replace("attachment", "inline")
     return response

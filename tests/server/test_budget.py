@@ -47,3 +47,12 @@ def test_what_was_spent_is_what_the_thread_had_of_a_core() -> None:
     found.add("a", 1.5)
     found.add("a", 2.0)
     assert (found.of("a"), found.of("b")) == (3.5, 0.0)
+
+
+def test_what_is_past_the_window_is_held_no_more_though_nobody_asks(monkeypatch: pytest.MonkeyPatch) -> None:
+    found, now = budget.Spent(), [0.0]
+    monkeypatch.setattr(budget.time, "monotonic", lambda: now[0])
+    for _ in range(500):
+        found.add("a", 1.0)
+        now[0] += 1.0
+    assert len(found._rows["a"]) <= budget.WINDOW_S + 1

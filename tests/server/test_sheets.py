@@ -83,3 +83,10 @@ def test_what_has_lain_is_let_go(api: Api, install: str) -> None:
     Sheet.objects.update(at=sheets.timezone.now() - sheets.KEEP)
     clear_kept(0)
     assert Sheet.objects.count() == 0
+
+
+def test_a_file_is_named_by_what_it_is_of(api: Api, install: str) -> None:
+    """Not by the address in its codes, nor by how a part is asked for."""
+    for path, name in (("labels.pdf", "ticket-kiosk-labels.pdf"), ("record.pdf", "ticket-kiosk.pdf")):
+        answer = api.get(f"/api/installs/{install}/{path}")
+        assert answer.headers["Content-Disposition"] == f'inline; filename="{name}"'

@@ -6,7 +6,7 @@ import { type Account as Own, api, data, type NewCode, type Session, setToken } 
 import { Page } from "../../ui/Page";
 import { Button, NotShown } from "../../ui/parts";
 import { when } from "../../ui/when";
-import { useSend } from "./useSend";
+import { useSend } from "../../ui/useSend";
 
 const field = "min-h-11 w-full border-b-2 border-ink/50 bg-sheet px-2 focus:border-copper";
 

@@ -7,7 +7,7 @@ import { api, data, type Session, setToken } from "../../api/client";
 import { Button, Message } from "../../ui/parts";
 import { seenBy } from "../../ui/shell";
 import { Wordmark } from "../../ui/Wordmark";
-import { useSend } from "./useSend";
+import { useSend } from "../../ui/useSend";
 
 const field = "mt-1 block min-h-12 w-full rounded-xs border-2 border-ink/50 bg-sheet px-3 text-lg focus:border-copper";
 

@@ -6,7 +6,7 @@ import { api, data, type MadeLink, type PeopleOut, type Person } from "../../api
 import { Page } from "../../ui/Page";
 import { Button, NotShown } from "../../ui/parts";
 import { when } from "../../ui/when";
-import { useSend } from "./useSend";
+import { useSend } from "../../ui/useSend";
 
 type One = PeopleOut["people"][number];
 type Role = One["role"];

@@ -1,9 +1,8 @@
 /** A week as the server has it: read, changed, planned anew; what is being looked for is read again until it is found. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 
-import { api, data, freshKey, post, type WeekOut, type WeekWishes } from "../../api/client";
-import { inWords } from "../../ui/inWords";
+import { api, data, type WeekOut, type WeekWishes } from "../../api/client";
+import { useSend } from "../../ui/useSend";
 
 const EVERY_MS = 1000;
 
@@ -28,8 +27,7 @@ export function searching(week: WeekOut): boolean {
 export function useWeek(monday: string): WeekHandle {
   const client = useQueryClient();
   const key = ["week", monday];
-  const [wrong, setWrong] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
+  const { busy, wrong, send: sent } = useSend();
   const query = useQuery({
     queryKey: key,
     queryFn: async () => data(await api.GET("/api/weeks/{monday}", { params: { path: { monday } } })),
@@ -38,15 +36,9 @@ export function useWeek(monday: string): WeekHandle {
   const base = `/api/weeks/${monday}`;
 
   async function send<T>(path: string, body: unknown): Promise<T | null> {
-    setBusy(true);
-    const sent = await post<T>(`${base}/${path}`, freshKey(), body);
-    setBusy(false);
-    setWrong(sent.kind === "done" ? null : inWords(sent));
-    if (sent.kind !== "done") {
-      await client.invalidateQueries({ queryKey: key });
-      return null;
-    }
-    return sent.body;
+    const found = await sent<T>(`${base}/${path}`, body);
+    if (!found) await client.invalidateQueries({ queryKey: key });
+    return found;
   }
   async function take(path: string, body: unknown) {
     await client.cancelQueries({ queryKey: key });

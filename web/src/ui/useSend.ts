@@ -1,8 +1,8 @@
 /** One write after another, what was refused in words. */
 import { useState } from "react";
 
-import { freshKey, post } from "../../api/client";
-import { inWords } from "../../ui/inWords";
+import { freshKey, post } from "../api/client";
+import { inWords } from "./inWords";
 
 export function useSend() {
   const [busy, setBusy] = useState(false);
