@@ -31,6 +31,7 @@ from upkeep.demo import PASSWORD  # noqa: E402
 
 PEOPLE, SECONDS = 50, 120.0
 PAUSE_S = (2.0, 6.0)
+MEMORY_EACH_S = 120.0
 LENGTHS = [("UH-1", "s1"), ("MS-1", "s1"), ("UH-2", "s1"), ("DH-1", "s1")]
 Times = dict[str, list[float]]
 
@@ -100,12 +101,14 @@ class Somebody(threading.Thread):
             self.timed("edit: an open item", "POST", f"{self.path}/open-items", body)
 
     def edit(self) -> None:
-        """A length of a run; what somebody else has changed meanwhile is read and the edit sent again."""
+        """A length of a run, sent as the web does; again after reading what others changed meanwhile."""
         line, segment = self.chance.choice(LENGTHS)
         patch = {"circuits": {line: {"run": {segment: {"length_ft": self.chance.randint(20, 90)}}}}}
+        if not self.revision:
+            self.revision = self.call("GET", self.path)[1]["install"]["revision"]
         for _ in range(4):
-            status, _found = self.timed("edit: a length", "POST", f"{self.path}/patches",
-                                        {"base_revision": self.revision, "patch": patch})  # fmt: skip
+            body = {"base_revision": self.revision, "patch": patch, "only_changed": True}
+            status, _found = self.timed("edit: a length", "POST", f"{self.path}/patches", body)
             if status != 409:
                 return
             self.revision = self.call("GET", self.path)[1]["install"]["revision"]
@@ -143,10 +146,13 @@ def main() -> None:
             # Everybody signs in first, one password at a time.
             time.sleep(60)
             times.clear()
-            before = memory_mb(f"127.0.0.1:{port}")
+            memory = [memory_mb(f"127.0.0.1:{port}")]
+            while time.monotonic() + MEMORY_EACH_S < until:
+                time.sleep(MEMORY_EACH_S)
+                memory.append(memory_mb(f"127.0.0.1:{port}"))
             for one in crowd:
                 one.join()
-            after = memory_mb(f"127.0.0.1:{port}")
+            memory.append(memory_mb(f"127.0.0.1:{port}"))
     print(f"{PEOPLE} people at the museum's plant, {seconds:.0f} s")
     groups: Times = defaultdict(list)
     for what, values in sorted(times.items()):
@@ -154,7 +160,7 @@ def main() -> None:
         _told(what, values)
     for what, values in groups.items():
         _told(f"all {what}s", values)
-    print(f"memory of the web processes: {before:.0f} MB, then {after:.0f} MB")
+    print(f"memory of the web processes, MB, each {MEMORY_EACH_S:.0f} s: {[round(one) for one in memory]}")
     print(f"not carried out: {dict(trouble) or 'nothing'}")
 
 

@@ -29,10 +29,15 @@ def backup(file: Path) -> str:
     """Write everything to a file, while the application runs or not; what is said of it."""
     if not file.parent.is_dir():
         fail(f"There is no folder {file.parent}. Make it, or choose another place.")
+    return beside(*_with_programs("backup", file))
+
+
+def beside(*command: str | Path) -> str:
+    """Do the owner's work with the database, which is ended again where it did not run."""
     python_environment("base")
     _, started = start_project_cluster()
     try:
-        return _call("backup", file)
+        return owners_work(*command)
     finally:
         if started:
             start_project_cluster()[0].stop()
@@ -44,11 +49,11 @@ def restore(file: Path) -> str:
     cluster, started = start_project_cluster()
     serving = server.running()
     try:
-        _call("restore", file, "--check")
+        owners_work(*_with_programs("restore", file, "--check"))
         if serving:
             with step("The application stands"):
                 server.end()
-        said = _call("restore", file)
+        said = owners_work(*_with_programs("restore", file))
         run([PYTHON, MANAGE, "prepare"], env=environment())
     finally:
         if serving and not server.running():
@@ -58,9 +63,14 @@ def restore(file: Path) -> str:
     return said
 
 
-def _call(command: str, file: Path, *more: str) -> str:
+def _with_programs(command: str, file: Path, *more: str) -> list[str | Path]:
+    return [command, file.resolve(), "--programs", _programs(), *more]
+
+
+def owners_work(*command: str | Path) -> str:
+    """What a command of the server's own says; what it refuses with in one line."""
     try:
-        done = run([PYTHON, MANAGE, command, file.resolve(), "--programs", _programs(), *more], env=environment())
+        done = run([PYTHON, MANAGE, *command], env=environment())
     except Stopped as stopped:
         # The command says in one line what is the matter.
         lines = [line for line in str(stopped).splitlines() if line.startswith("CommandError: ")]
@@ -86,7 +96,7 @@ def daily(now: datetime | None = None) -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     FOLDER.chmod(0o700)
     try:
-        print(_call("backup", file, "--keep", str(KEEP_DAYS)), flush=True)
+        print(owners_work(*_with_programs("backup", file, "--keep", str(KEEP_DAYS))), flush=True)
     except Stopped as stopped:
         _again[0] = time.monotonic() + 3600
         print(f"The backup of the day was not made: {stopped}", flush=True)

@@ -36,6 +36,7 @@ def test(arguments: Sequence[str]) -> int:
         ("format", [bin_ / "ruff", "format", "--check", *CODE], ROOT),
         ("types", [bin_ / "mypy"], ROOT),
         ("architecture", [bin_ / "lint-imports"], ROOT),
+        ("licences", [PYTHON, ROOT / "scripts" / "licences.py", "--check"], ROOT),
         ("web lint", ["npm", "run", "--silent", "lint"], WEB),
         ("web types", ["npm", "run", "--silent", "types"], WEB),
         ("web units", ["npm", "run", "--silent", "test"], WEB),

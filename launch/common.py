@@ -137,14 +137,22 @@ def process_start(pid: int) -> str | None:
     return None if fields[0] == "Z" else fields[19]
 
 
-def work_done(group: int) -> int:
-    """Clock ticks of processor time that the living processes of a group have used."""
-    total = 0
+def _of_group(group: int) -> Iterator[list[str]]:
+    """What Linux says of each living process of a group: its number, then the fields of `stat` from the third on."""
     for file in Path("/proc").glob("[0-9]*/stat"):
         try:
             fields = file.read_text().rsplit(")", 1)[1].split()
         except (OSError, IndexError):
             continue
-        if int(fields[2]) == group:
-            total += int(fields[11]) + int(fields[12])
-    return total
+        if int(fields[2]) == group and fields[0] != "Z":
+            yield [file.parent.name, *fields]
+
+
+def work_done(group: int) -> int:
+    """Clock ticks of processor time that the living processes of a group have used."""
+    return sum(int(fields[12]) + int(fields[13]) for fields in _of_group(group))
+
+
+def members(group: int) -> list[int]:
+    """The living processes of a group."""
+    return [int(fields[0]) for fields in _of_group(group)] if group > 1 else []

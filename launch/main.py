@@ -19,6 +19,9 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung stop                     end what start started
   ./leitung backup FILE              write everything to one file, while it runs, and check it
   ./leitung restore FILE             put a backup in the place of what is there, which is kept beside
+  ./leitung company [take-out N FILE | delete N --sure]
+                                     the companies; one's data written to a file whole, or deleted whole
+  ./leitung bring-in FILE USERNAME   bring an install in from its file, for a crew lead
   ./leitung test [PYTEST ARGUMENTS]  every check; with arguments only pytest with them
   ./leitung check PLAN [--json]      check a plan file; exit 1 on a stop
   ./leitung size FILE|- [--json]     size one circuit; exit 1 on a stop
@@ -53,6 +56,7 @@ USAGE = """Leitung: plan, check and record the electrical package of HVAC instal
   ./leitung benchmark                print the measured figures
   ./leitung fuzz [MINUTES] [READER]  every reader against what is almost right; what breaks one is kept in var/fuzz
   ./leitung load [MINUTES]           fifty people at one install at once: how long reads and edits take
+  ./leitung ordeal [WRITES] [KILLS]  write while everything is killed, and through a restore; count what is there
   ./leitung screenshots              make docs/screenshots again
   ./leitung generate                 write the generated files again: API schema and types, docs/findings.md
 """
@@ -99,6 +103,29 @@ def _with_file(command: Callable[[Path], str], name: str) -> Callable[[Sequence[
     return call
 
 
+def _bring_in(arguments: Sequence[str]) -> int:
+    if len(arguments) != 2 or arguments[0].startswith("-"):
+        raise Stopped("Use: ./leitung bring-in FILE USERNAME")
+    with _alone():
+        print(backup.beside("bring_in", Path(arguments[0]).absolute(), arguments[1]))
+    return 0
+
+
+def _company(arguments: Sequence[str]) -> int:
+    match list(arguments):
+        case []:
+            command: list[str | Path] = ["list"]
+        case ["take-out", number, file] if number.isdigit():
+            command = ["take-out", number, "--file", Path(file).absolute()]
+        case ["delete", number, *sure] if number.isdigit() and sure in ([], ["--sure"]):
+            command = ["delete", number, *sure]
+        case _:
+            raise Stopped("Use: ./leitung company [take-out N FILE | delete N --sure]")
+    with _alone():
+        print(backup.beside("company", *command))
+    return 0
+
+
 def _test(arguments: Sequence[str]) -> int:
     with _alone():
         return checks.test(arguments)
@@ -138,6 +165,7 @@ def _generate(arguments: Sequence[str]) -> int:
         python_environment("dev")
         start_project_cluster()
         run([PYTHON, ROOT / "server" / "manage.py", "generate"], env=environment())
+        run([PYTHON, ROOT / "scripts" / "licences.py"], env=environment())
         run(["npm", "run", "--silent", "api"], cwd=ROOT / "web")
     return 0
 
@@ -147,6 +175,8 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
     "stop": _stop,
     "backup": _with_file(backup.backup, "backup"),
     "restore": _with_file(backup.restore, "restore"),
+    "company": _company,
+    "bring-in": _bring_in,
     "test": _test,
     "check": _core("check"),
     "read": _core("read"),
@@ -176,6 +206,7 @@ COMMANDS: dict[str, Callable[[Sequence[str]], int]] = {
     "benchmark": _script("benchmarks/run.py"),
     "fuzz": _script("scripts/fuzz.py"),
     "load": _script("benchmarks/load.py"),
+    "ordeal": _script("scripts/ordeal.py"),
     "mutants": _script("scripts/mutants.py"),
     "screenshots": _script("scripts/screenshots.py"),
     "generate": _generate,

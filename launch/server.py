@@ -11,6 +11,7 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Mapping
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -20,6 +21,7 @@ from launch.common import (
     STATE,
     environment,
     fail,
+    members,
     process_start,
     read_config,
     run,
@@ -101,7 +103,8 @@ def server_command(port: int) -> list[str]:
     """The web server's command line."""
     command = [str(PYTHON), "-m", "gunicorn", "config.wsgi", "--chdir", str(ROOT / "server")]
     command += ["--bind", f"127.0.0.1:{port}", "--workers", str(WORKERS), "--threads", str(THREADS)]
-    command += ["--timeout", "60", "--graceful-timeout", "10", "--keep-alive", "30"]
+    # A connection for each request: kept ones would all stay with the process that first had them.
+    command += ["--timeout", "60", "--graceful-timeout", "10", "--keep-alive", "0"]
     return [*command, "--preload", "--no-control-socket"]
 
 
@@ -138,6 +141,16 @@ def _comes_up(process: subprocess.Popen[bytes], port: int) -> bool:
     return False
 
 
+def orphans() -> list[int]:
+    """What is left of a server of this project whose first process was killed: it still holds the port."""
+    try:
+        leader = int(json.loads(RUN_FILE.read_text())["pid"])
+    except (OSError, ValueError, TypeError, KeyError):
+        return []
+    # A number that somebody else has taken over leads a group of its own.
+    return [] if process_start(leader) else members(leader)
+
+
 def answers(port: int) -> bool:
     """Whether Leitung answers on that port."""
     try:
@@ -149,6 +162,7 @@ def answers(port: int) -> bool:
 
 def start(port: int) -> None:
     """Set up what is missing and serve."""
+    _end_all(orphans())
     found = running()
     if found and answers(found["port"]) and _database_as_the_server_knows_it():
         work()
@@ -194,6 +208,7 @@ def _welcome(port: int, text: str) -> None:
 def end() -> bool:
     """End the server and what runs beside it, not the database; whether one ran."""
     _end_beside()
+    _end_all(orphans())
     found = running()
     if found:
         _end(found["pid"], RUN_FILE)
@@ -219,15 +234,19 @@ def _end_beside() -> None:
 
 
 def _end(pid: int, file: Path) -> None:
-    """End the server and wait for it; by force after ten seconds."""
+    """End a process that a file names."""
+    _end_all([pid])
+    file.unlink(missing_ok=True)
+
+
+def _end_all(pids: list[int]) -> None:
+    """End processes and wait for them; by force after ten seconds."""
     for sign, patience in ((signal.SIGTERM, 100), (signal.SIGKILL, 30)):
-        try:
-            os.kill(pid, sign)
-        except ProcessLookupError:
-            break
+        for pid in pids:
+            with suppress(ProcessLookupError):
+                os.kill(pid, sign)
         for _ in range(patience):
-            if process_start(pid) is None:
-                file.unlink(missing_ok=True)
+            pids = [pid for pid in pids if process_start(pid)]
+            if not pids:
                 return
             time.sleep(0.1)
-    file.unlink(missing_ok=True)

@@ -20,7 +20,7 @@ from pathlib import Path
 from typing import Any
 
 ROOT = Path(__file__).resolve().parent.parent
-sys.path[:0] = [str(ROOT), str(ROOT / "core")]
+sys.path[:0] = [str(ROOT), str(ROOT / "core"), str(ROOT / "server")]
 
 import openpyxl  # noqa: E402
 from leitung_core.bench.alone import prove  # noqa: E402
@@ -28,6 +28,7 @@ from leitung_core.catalogue.device import read_device_type, shipped_devices  # n
 from leitung_core.catalogue.plates import COLUMNS, read_plates  # noqa: E402
 from leitung_core.circuits import size_document  # noqa: E402
 from leitung_core.control.system import systems_of  # noqa: E402
+from leitung_core.entry.plate.picture import open_picture  # noqa: E402
 from leitung_core.entry.quantity import read_quantity  # noqa: E402
 from leitung_core.entry.schedule import read_schedule  # noqa: E402
 from leitung_core.entry.sentence import read_unit  # noqa: E402
@@ -46,6 +47,8 @@ from leitung_core.week.document import read_week  # noqa: E402
 from leitung_core.wiring.lists import read_list, write_list  # noqa: E402
 from leitung_core.worklist.written import read_work, write_work  # noqa: E402
 from leitung_demo import kiosk, loft, museum, workshop  # noqa: E402
+from photos.cleaning import clean  # noqa: E402
+from PIL import Image  # noqa: E402
 
 # No reader may take longer for what a seed has become, s; a machine that is busy takes its time.
 SLOWEST_S = 20.0
@@ -102,6 +105,17 @@ def _book() -> list[bytes]:
     return [out.getvalue()]
 
 
+def _pictures() -> list[bytes]:
+    """One of each kind, with marks that are to be taken out; and a paper."""
+    picture, marks, found = Image.effect_mandelbrot((64, 48), (-2, -1, 1, 1), 30).convert("RGB"), Image.Exif(), []
+    marks[0x010E], marks[0x0112] = "where it was", 6
+    for kind in ("PNG", "JPEG", "WEBP", "HEIF"):
+        out = io.BytesIO()
+        picture.save(out, kind, exif=marks)
+        found.append(out.getvalue())
+    return [*found, b"%PDF-1.7\n1 0 obj\n<<>>\nendobj\ntrailer\n<<>>\n%%EOF"]
+
+
 def _work(raw: bytes) -> object:
     found = check_and_brief(read_plan(kiosk()))[1].work
     return read_work(_text(raw), found, {})
@@ -138,6 +152,8 @@ TARGETS: dict[str, Target] = {
     "landings": Target(lambda: [write_list(Plant(read_plan(museum()))).encode()[:6000]],
                        lambda raw: read_list(Plant(read_plan(museum())), _text(raw))),
     "work list": Target(lambda: [write_work(check_and_brief(read_plan(kiosk()))[1].work, {}).encode()], _work),
+    "photo": Target(_pictures, lambda raw: clean(raw, "x.jpg")),
+    "plate": Target(_pictures, lambda raw: open_picture(raw, "x.jpg")),
     "sentence": Target(lambda: [b"UH-7 unit heater 5 kW 240 V", b"MS-2 mini-split MCA 18 MOP 25 at 80'"],
                        lambda raw: read_unit(_text(raw))),
     "quantity": Target(lambda: [b"80'", b"7,5 kW", b"208/230-1-60", b"14-3", b"half an hour"],

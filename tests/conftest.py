@@ -31,9 +31,11 @@ def everyone_again(**_: Any) -> None:
 def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> Iterator[None]:
     """A database with its owner's rules, in which the application works in its own role."""
     from upkeep.guard import guard
+    from upkeep.keys import carry_the_company
 
     database = django_settings.CONFIG["database"]
     with django_db_blocker.unblock():
+        carry_the_company()
         guard(django_settings.DATABASE_ROLE, database["role_password"])
         connection.close()
     empty = DatabaseOperations.execute_sql_flush

@@ -5,4 +5,4 @@ class Accounts(AppConfig):
     name = "accounts"
 
     def ready(self) -> None:
-        from accounts import signals  # noqa: F401  # connected by being read
+        from accounts import patience, signals  # noqa: F401  # connected by being read

@@ -33,6 +33,29 @@ class User(AbstractUser):
     REQUIRED_FIELDS = ["company_id", "display_name"]
 
 
+class Authored(models.Model):
+    """Something that one person entered.
+
+    brought: who that was where it came in from a file (username and name); its author is then who brought it in.
+    """
+
+    author = models.ForeignKey(User, on_delete=models.PROTECT)
+    brought = models.JSONField(null=True)
+
+    class Meta:
+        abstract = True
+
+    @property
+    def by(self) -> str:
+        """The username of who entered it."""
+        return str(self.brought["by"]) if self.brought else self.author.username
+
+    @property
+    def who(self) -> str:
+        """The name of who entered it."""
+        return str(self.brought["name"]) if self.brought else self.author.display_name
+
+
 class Write(models.Model):
     """A write carried out under its idempotency key, with the answer that was given."""
 
@@ -45,7 +68,7 @@ class Write(models.Model):
     at = models.DateTimeField(auto_now_add=True, db_index=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["user", "key"], name="one_answer_per_key")]
+        constraints = [models.UniqueConstraint(fields=["company", "user", "key"], name="one_answer_per_key")]
 
 
 class AccessLink(models.Model):

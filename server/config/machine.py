@@ -3,13 +3,30 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from pathlib import Path
 from typing import Any
+from urllib.parse import parse_qsl, urlsplit
 
 from psycopg.conninfo import conninfo_to_dict
 
 
 class Unset(Exception):  # noqa: N818
     """A setting that cannot be meant: which, and what would do."""
+
+
+def with_secrets(env: Mapping[str, str]) -> dict[str, str]:
+    """The environment, with what lies in files: `LEITUNG_SECRET_KEY_FILE` names the file that holds the key.
+
+    So a secret can be handed over by whatever keeps secrets here, and stands in no environment.
+    """
+    found = dict(env)
+    for name, file in env.items():
+        if name.startswith("LEITUNG_") and name.endswith("_FILE"):
+            try:
+                found[name.removesuffix("_FILE")] = Path(file).read_text().strip()
+            except (OSError, ValueError):
+                raise Unset(f"{name} names a file that cannot be read: {file}") from None
+    return found
 
 
 def database(env: Mapping[str, str], noted: Mapping[str, Any], as_owner: bool) -> dict[str, Any]:
@@ -42,6 +59,24 @@ def application_role(env: Mapping[str, str], noted: Mapping[str, Any]) -> tuple[
     if "LEITUNG_DATABASE_URL" in env:
         return database(env, noted, as_owner=False)["user"], None
     return noted.get("role", "leitung_app"), noted.get("role_password")
+
+
+def files(env: Mapping[str, str]) -> dict[str, Any] | None:
+    """Where photos lie beside the database; None: in it. What a store asks as key comes from the environment too."""
+    url = env.get("LEITUNG_FILES")
+    if url is None:
+        return None
+    place = urlsplit(url)
+    if place.scheme == "file" and place.path.startswith("/") and not place.netloc:
+        return {"BACKEND": "photos.store.Folder", "OPTIONS": {"location": place.path}}
+    if place.scheme == "s3" and place.netloc:
+        more = dict(parse_qsl(place.query))
+        return {"BACKEND": "storages.backends.s3.S3Storage",
+                "OPTIONS": {"bucket_name": place.netloc, "location": place.path.strip("/"), "file_overwrite": True,
+                            "endpoint_url": more.get("endpoint"), "region_name": more.get("region"),
+                            "access_key": env.get("LEITUNG_FILES_KEY"),
+                            "secret_key": env.get("LEITUNG_FILES_SECRET")}}  # fmt: skip
+    raise Unset("LEITUNG_FILES cannot be meant. Write file:///folder or s3://bucket/folder?endpoint=https://…&region=…")
 
 
 def hosts(env: Mapping[str, str]) -> list[str]:

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 Next = Callable[[HttpRequest], HttpResponse]
 KEY = re.compile(r"[A-Za-z0-9_-]{8,64}")
-LOGS = re.compile(r"/api/logs|/api/installs/[^/]+/supplies/[^/]+/logs")
+LOGS = re.compile(r"/api/packages|/api/logs|/api/installs/[^/]+/supplies/[^/]+/logs")
 # These keep no answer: signing in and out, what shows a secret once, and computing something.
 NOT_WRITES = re.compile(
     r"/api/session|/api/links/[^/]+|/api/account/.+|/api/people/links|/api/people/[^/]+/reset|/api/size|/api/check|/api/starting|/api/logs|/api/devices/proofs|/api/installs/[^/]+/(trials|takings|supplies/[^/]+/(?:starts|logs)|entry/[a-z]+|work/lines|bench/runs|bench/fits|photos/[^/]+/takings|analyses/[^/]+/diagnoses)"

@@ -16,10 +16,13 @@ _config_file = STATE / "config.json"
 CONFIG = json.loads(_config_file.read_text("utf-8")) if _config_file.exists() else {}
 
 DEBUG = False
-SECRET_KEY = os.environ.get("LEITUNG_SECRET_KEY") or CONFIG.get("secret_key") or os.urandom(32).hex()
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *machine.hosts(os.environ)]
-HTTPS = machine.flag(os.environ, "LEITUNG_HTTPS")
-BEHIND_PROXY = machine.flag(os.environ, "LEITUNG_BEHIND_PROXY")
+_env = machine.with_secrets(os.environ)
+SECRET_KEY = _env.get("LEITUNG_SECRET_KEY") or CONFIG.get("secret_key") or os.urandom(32).hex()
+# While a key is exchanged: what the one before has signed still holds.
+SECRET_KEY_FALLBACKS = [key] if (key := _env.get("LEITUNG_SECRET_KEY_BEFORE")) else []
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *machine.hosts(_env)]
+HTTPS = machine.flag(_env, "LEITUNG_HTTPS")
+BEHIND_PROXY = machine.flag(_env, "LEITUNG_BEHIND_PROXY")
 
 INSTALLED_APPS = [
     "django.contrib.contenttypes",
@@ -65,23 +68,24 @@ APPEND_SLASH = False
 
 _db = CONFIG.get("database", {})
 # Tables and rules belong to the owner; what serves requests reads and writes rows, of one company at a time.
-OWNERS_WORK = {"prepare", "migrate", "makemigrations", "generate", "backup", "restore"}
-DATABASE_ROLE, DATABASE_ROLE_PASSWORD = machine.application_role(os.environ, _db)
-_alone = DATABASE_ROLE_PASSWORD is None and "LEITUNG_DATABASE_URL" not in os.environ
-AS_OWNER = bool(OWNERS_WORK & set(sys.argv)) or "LEITUNG_AS_OWNER" in os.environ or _alone
-_place = machine.database(os.environ, _db, AS_OWNER)
+OWNERS_WORK = {"prepare", "migrate", "makemigrations", "generate", "backup", "restore", "company"}
+DATABASE_ROLE, DATABASE_ROLE_PASSWORD = machine.application_role(_env, _db)
+_alone = DATABASE_ROLE_PASSWORD is None and "LEITUNG_DATABASE_URL" not in _env
+AS_OWNER = bool(OWNERS_WORK & set(sys.argv)) or "LEITUNG_AS_OWNER" in _env or _alone
+_place = machine.database(_env, _db, AS_OWNER)
 # No request holds the database for ever; bringing it up to a new release may take its time.
-_limited_s = int(os.environ.get("LEITUNG_STATEMENT_S", "0" if AS_OWNER else "30"))
+_limited_s = int(_env.get("LEITUNG_STATEMENT_S", "0" if AS_OWNER else "30"))
 _limits = " ".join(
     f"-c {name}={_limited_s}s" for name in ("statement_timeout", "lock_timeout", "idle_in_transaction_session_timeout")
 )
+DATABASE_ANSWERS_S = _limited_s + 5 if _limited_s else 0
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
         "HOST": _place["host"],
         "PORT": _place["port"],
         # The benchmark fills a database of its own.
-        "NAME": os.environ.get("LEITUNG_DATABASE") or _place["name"],
+        "NAME": _env.get("LEITUNG_DATABASE") or _place["name"],
         "USER": _place["user"],
         "PASSWORD": _place["password"],
         "CONN_MAX_AGE": 60,
@@ -108,7 +112,7 @@ AXES_VERBOSE = False
 # With the prefix no other name below the same domain can plant one.
 SESSION_COOKIE_NAME = "__Host-session" if HTTPS else "sessionid"
 CSRF_COOKIE_NAME = "__Host-csrf" if HTTPS else "csrftoken"
-CSRF_TRUSTED_ORIGINS = [f"https://{name}" for name in machine.hosts(os.environ)]
+CSRF_TRUSTED_ORIGINS = [f"https://{name}" for name in machine.hosts(_env)]
 # The proxy says by what its own client came; without one the header says nothing.
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if BEHIND_PROXY else None
 SESSION_COOKIE_HTTPONLY = True
@@ -148,6 +152,10 @@ BUDGET_PERSON_S, BUDGET_COMPANY_S = 30.0, 48.0
 # Whatever prints is made by the worker.
 SHEETS_BY_WORKER = True
 
+_files = machine.files(_env)
+STORAGES = {"staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+            **({"files": _files} if _files else {})}  # fmt: skip
+
 LANGUAGE_CODE = "en-us"
 TIME_ZONE = "UTC"
 USE_TZ = True
@@ -173,7 +181,7 @@ LOGGING = {
     },
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"leitung": {"level": os.environ.get("LEITUNG_LOG", "INFO")}},
+    "loggers": {"leitung": {"level": _env.get("LEITUNG_LOG", "INFO")}},
 }  # fmt: skip
 # Where the counters of several processes meet; without, each has its own.
-METRICS_FOLDER = os.environ.get("PROMETHEUS_MULTIPROC_DIR")
+METRICS_FOLDER = _env.get("PROMETHEUS_MULTIPROC_DIR")

@@ -21,4 +21,4 @@ import config.urls  # noqa: E402, F401
 gc.collect()
 gc.freeze()
 # Results that are kept hold no cycles: going through all of them often would only make requests wait.
-gc.set_threshold(50_000, 20, 100)
+gc.set_threshold(400_000, 10, 100)

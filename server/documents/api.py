@@ -14,16 +14,19 @@ from django.http import FileResponse, HttpRequest, HttpResponse
 from django.template.loader import render_to_string
 from installs import actions
 from installs.api import AnyDocument, PlanOut, plan_out
+from installs.uploads import bytes_of
 from leitung_core.loadout.written import write_load_out
 from leitung_core.plant.plant import Plant
-from leitung_core.validation import Id
+from leitung_core.validation import Id, Text
 from leitung_core.wiring.lists import write_labels, write_list
 from ninja import Query, Router, Status
 from pydantic import BaseModel
 
 from documents.bag import write_bag
+from documents.bring_in import bring_in
 from documents.models import Sheet
 from documents.sheets import KINDS, asked_for, before, sheet_of
+from documents.together import PARTS, Part
 
 router = Router(tags=["documents"])
 Only = Literal["buy"]
@@ -51,6 +54,20 @@ def import_plan(request: HttpRequest, body: AnyDocument) -> Status[PlanOut]:
     return Status(201, plan_out(user, actions.create(user, body.root, "Imported from a plan file")))
 
 
+class PackageIn(BaseModel):
+    """The file of an install, as `package.zip` wrote it."""
+
+    name: Text
+    base64: str
+
+
+@router.post("/packages", response={201: PlanOut}, exclude_none=True)
+def bring_package(request: HttpRequest, body: PackageIn) -> Status[PlanOut]:
+    """An install from its file: the same plan, record and photos."""
+    user = allow(request, PLAN)
+    return Status(201, plan_out(user, bring_in(user, body.name, bytes_of(body.name, body.base64))))
+
+
 @router.get("/installs/{install_id}/package.zip", response={200: bytes})
 def package(request: HttpRequest, install_id: UUID) -> FileResponse:
     """Plan, record, photos and lists as open files, with their sums."""
@@ -67,6 +84,19 @@ def package(request: HttpRequest, install_id: UUID) -> FileResponse:
 def printed_record(request: HttpRequest, install_id: UUID) -> HttpResponse:
     """The record on paper."""
     return _sheet(request, install_id, "record")
+
+
+class PartsQuery(BaseModel):
+    """Which parts of the package; all of them where none is named."""
+
+    part: list[Part] = []
+
+
+@router.get("/installs/{install_id}/package.pdf", response={200: bytes})
+def printed_package(request: HttpRequest, install_id: UUID, query: Query[PartsQuery]) -> HttpResponse:
+    """Everything of the install in one PDF, with contents, bookmarks and page numbers."""
+    wanted = [part for part in PARTS if part in query.part]
+    return _sheet(request, install_id, "package", " ".join(wanted), of=" ".join(wanted))
 
 
 @router.get("/installs/{install_id}/estimate.pdf", response={200: bytes})

@@ -18,15 +18,20 @@ from leitung_core.cautions import QUALIFIED
 from leitung_core.loadout.written import write_load_out
 from leitung_core.plant.plant import Plant
 from leitung_core.wiring.lists import write_labels, write_list
+from photos import store
 from photos.models import Photo
 from records.digest import content, covered_by
 from records.models import Signature
 from records.packing import taken_along
 
+from documents.entries import write_entries
+
 READ_ME = f"""An install's plan, record and photos as open files.
 
 plan.leitung.json   the plan as it stands; `leitung check` reads it
 record.json         the plan and everything recorded with it: who, when, at which revision
+entries.json        every entry as it is kept: `leitung` brings the install in again from it
+install.json        which install it is
 signatures.json     who signed which revision, with its digest
 signed/             for each signature the content that it covers: its digest is the SHA-256 of that content as JSON
                     with its keys sorted, without spaces, in UTF-8
@@ -70,6 +75,9 @@ def _fill(found: Checked, folder: Path) -> None:
     install = found.install
     (folder / "README.txt").write_text(READ_ME, "utf-8")
     _json(folder / "plan.leitung.json", found.document)
+    _json(folder / "install.json", {"id": str(install.id), "revision": install.revision,
+                                    "signed_revision": install.signed_revision})  # fmt: skip
+    _json(folder / "entries.json", write_entries(install))
     _json(folder / "record.json", content(install, install.revision))
     _json(folder / "revisions.json", list(_revisions(install)))
     _json(folder / "signatures.json", list(_signed(install, folder)))
@@ -90,8 +98,8 @@ def _json(path: Path, value: Any) -> None:
 def _revisions(install: Install) -> Iterator[dict[str, Any]]:
     for row in PlanRevision.objects.filter(install=install).select_related("author").iterator(200):
         yield {
-            "number": row.number, "kind": row.kind, "of": row.of, "summary": row.summary, "by": row.author.username,
-            "name": row.author.display_name, "at": row.at.isoformat(), "patch": row.patch,
+            "number": row.number, "kind": row.kind, "of": row.of, "summary": row.summary, "by": row.by,
+            "name": row.who, "at": row.at.isoformat(), "patch": row.patch,
         }  # fmt: skip
 
 
@@ -102,7 +110,7 @@ def _signed(install: Install, folder: Path) -> Iterator[dict[str, Any]]:
         if covered is not None:
             _json(folder / file, covered)
         yield {
-            "name": row.name, "by": row.author.username, "revision": row.revision, "at": row.at.isoformat(),
+            "name": row.name, "by": row.by, "revision": row.revision, "at": row.at.isoformat(),
             "digest": row.digest, "reasons": row.reasons, "covers": file if covered else None,
         }  # fmt: skip
 
@@ -112,8 +120,8 @@ def _photos(install: Install, folder: Path) -> Iterator[dict[str, Any]]:
     for row in rows.iterator(20):
         folder.mkdir(exist_ok=True)
         file = folder / f"{row.id}{mimetypes.guess_extension(row.kind) or ''}"
-        file.write_bytes(bytes(row.content.body))
+        file.write_bytes(store.read(row.content))
         yield {
             "file": f"photos/{file.name}", "about": row.about, "name": row.name, "kind": row.kind,
-            "sha256": row.content.sha256, "by": row.author.username, "at": row.at.isoformat(),
+            "sha256": row.content.sha256, "by": row.by, "at": row.at.isoformat(),
         }  # fmt: skip

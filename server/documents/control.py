@@ -15,7 +15,7 @@ from records.actions import Recording
 from records.out import record_out
 
 from documents.drawings import draw_bench
-from documents.paper import WIDTH_PX, heading, pdf
+from documents.paper import WIDTH_PX, Paper, heading
 
 CAUTIONS = (
     "Live readings: line voltage stands behind the same covers as 24 V. One hand, insulated leads, proved meter.",
@@ -23,8 +23,8 @@ CAUTIONS = (
 )
 
 
-def control_pdf(found: Checked, user: User, key: str) -> bytes:
-    """The sheet of one control system as PDF."""
+def control_paper(found: Checked, user: User, key: str) -> Paper:
+    """The sheet of one control system."""
     shown = overview(Plant(found.plan), key, found.result.of_systems())
     system = shown.system
     if system is None:
@@ -44,7 +44,7 @@ def control_pdf(found: Checked, user: User, key: str) -> bytes:
         "set_up": [row for row in record.set_up if row.system == system.key], "readings": _readings(found, system.key),
         "findings": [row for row in system.findings if row.severity != "note"],
     }  # fmt: skip
-    return pdf("control.html", context, "landings.css", "control.css")
+    return Paper("control.html", context, "landings.css", "control.css")
 
 
 def _way(rung: Rung) -> dict[str, Any]:

@@ -16,10 +16,10 @@ from records.actions import Recording
 from records.packing import taken_along
 from records.work import history, rests_on, tasks_of
 
-from documents.paper import heading, pdf
+from documents.paper import Paper, heading
 
 
-def estimate_pdf(found: Checked, user: User) -> bytes:
+def estimate_paper(found: Checked, user: User) -> Paper:
     """The estimate as PDF."""
     tasks = tasks_of(Recording(found.install, found.revision.brief), history(user.company))
     taken = taken_along(found.revision)
@@ -34,7 +34,7 @@ def estimate_pdf(found: Checked, user: User) -> bytes:
         "rests_on": rests_on(tasks), "lacks": lacks, "total": cost(taken.rows, prices_of(user.company)),
         "stops": len(found.revision.brief.stops),
     }  # fmt: skip
-    return pdf("estimate.html", heading(found, user) | context)
+    return Paper("estimate.html", heading(found, user) | context)
 
 
 def _hours(found: Range) -> dict[str, Any]:

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import Any
 
 from accounts.models import User
 from installs.actions import Checked
 from leitung_core.plant.plant import Plant
 from leitung_core.wiring.lists import labels
-from leitung_core.wiring.view import CableView, DeviceView
+from leitung_core.wiring.view import CableView, DeviceView, WiringResult
 from problems import Refused
 
 from documents.drawings import draw_landings
-from documents.paper import WIDTH_PX, heading, pdf
+from documents.paper import WIDTH_PX, Paper, heading
 
 # Short cautions by what lands on a device, printed where the hands are.
 CAUTIONS = {
@@ -21,23 +22,41 @@ CAUTIONS = {
 }
 
 
-def landings_pdf(found: Checked, user: User, device: str | None, cable: str | None) -> bytes:
-    """The sheets of one device, of one cable's both ends, or of everything, as PDF."""
+# So many terminals of each end have room on half a page.
+FEW = 5
+
+
+def landings_paper(found: Checked, user: User, device: str | None, cable: str | None) -> Paper:
+    """The sheets of one device, of one cable's both ends, or of everything,."""
     wiring = found.result.wiring
     if (device and device not in wiring.devices) or (cable and cable not in wiring.cables):
         raise Refused(404, "not-found", f"There is no {device or cable} in this plan.")
     cables = [cable] if cable else [] if device else list(wiring.cables)
     chosen = wiring.cables[cable] if cable else None
     devices = [device] if device else _ends(found, chosen) if chosen else _wired(wiring.devices)
-    drawings = draw_landings(found, WIDTH_PX) if cables else {}
+    few = [key for key in cables if _narrow(wiring, wiring.cables[key])]
+    drawings = draw_landings(found, WIDTH_PX) if len(few) < len(cables) else {}
+    # A cable of few conductors has room beside another one.
+    drawings |= {key: svg for key, svg in draw_landings(found, WIDTH_PX // 2).items() if key in few} if few else {}
     context = {
         **heading(found, user),
-        "cables": [_cable(found, wiring.cables[key], drawings.get(key, "")) for key in cables],
+        "cables": [{"half": key in few} | _cable(found, wiring.cables[key], drawings.get(key, "")) for key in cables],
         "devices": [_device(found, wiring.devices[key], cable) for key in devices],
         "moves": [move for move in wiring.moves if cable in (None, move.cable) and device in (None, move.device)],
         "what": device or cable or "all landings",
     }  # fmt: skip
-    return pdf("landings.html", context, "landings.css")
+    return Paper("landings.html", context, "landings.css")
+
+
+def _narrow(wiring: WiringResult, view: CableView) -> bool:
+    """Whether the strips on which a cable lands are few and short."""
+    landed = {end.terminal for wire in view.conductors for end in (wire.a, wire.b) if end.terminal}
+    at_device = Counter[str]()
+    for key in {ref.partition(".")[0] for ref in landed}:
+        for strip in wiring.devices[key].strips:
+            if landed & {terminal.ref for terminal in strip.terminals}:
+                at_device[key] += len(strip.terminals)
+    return len(view.conductors) <= FEW and max(at_device.values(), default=0) <= FEW and len(at_device) <= 2
 
 
 def _ends(found: Checked, view: CableView) -> list[str]:
@@ -79,7 +98,7 @@ def _device(found: Checked, view: DeviceView, cable: str | None) -> dict[str, An
     }  # fmt: skip
 
 
-def conductor_labels_pdf(found: Checked, user: User) -> bytes:
-    """A label for every landed or capped end of a conductor, as PDF."""
+def conductor_labels_paper(found: Checked, user: User) -> Paper:
+    """A label for every landed or capped end of a conductor,."""
     context = heading(found, user) | {"labels": labels(Plant(found.plan))}
-    return pdf("conductor_labels.html", context, "landings.css")
+    return Paper("conductor_labels.html", context, "landings.css")

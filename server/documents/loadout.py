@@ -12,10 +12,10 @@ from leitung_core.loadout.prices import cost, cost_of
 from leitung_core.loadout.rows import LoadOut, Row
 from leitung_core.loadout.written import amount, cuts_in_words
 
-from documents.paper import heading, pdf
+from documents.paper import Paper, heading
 
 
-def loadout_pdf(found: Checked, user: User, taken: LoadOut) -> bytes:
+def loadout_paper(found: Checked, user: User, taken: LoadOut) -> Paper:
     """A load-out, or a part of it, as PDF."""
     prices = prices_of(user.company)
     total = cost(taken.rows, prices)
@@ -23,7 +23,7 @@ def loadout_pdf(found: Checked, user: User, taken: LoadOut) -> bytes:
     groups = [{"name": name,
                "rows": [_row(row) | {"cut": cut.get(row.item), "cost": cost_of(row, prices)} for row in rows]}
               for name, rows in groupby(taken.rows, lambda row: row.group)]  # fmt: skip
-    return pdf("loadout.html", heading(found, user) | {"groups": groups, "unknown": taken.unknown, "total": total})
+    return Paper("loadout.html", heading(found, user) | {"groups": groups, "unknown": taken.unknown, "total": total})
 
 
 def _row(row: Row) -> dict[str, Any]:

@@ -16,13 +16,13 @@ from leitung_core.plant.poles import supply_of
 from leitung_core.units import say, say_size
 
 from documents.drawings import draw_lines
-from documents.paper import WIDTH_PX, heading, pdf
+from documents.paper import WIDTH_PX, Paper, heading
 
 # What stands against a panel or against landings has its place on other sheets.
 ELSEWHERE = ("sources/", "devices/", "cables/")
 
 
-def schedule_pdf(found: Checked, user: User) -> bytes:
+def schedule_paper(found: Checked, user: User) -> Paper:
     """Every circuit of the install: its drawing and its figures, by source."""
     drawings = draw_lines(found, WIDTH_PX)
     groups = []
@@ -36,10 +36,10 @@ def schedule_pdf(found: Checked, user: User) -> bytes:
         ]
         groups.append({"id": source_id, "name": source.name or source_id, "supply": _supply(source), "rows": rows})
     loose = next((group.circuits for group in found.result.lines if group.source is None), [])
-    return pdf("schedule.html", heading(found, user) | {"groups": groups, "loose": loose}, "landscape.css")
+    return Paper("schedule.html", heading(found, user) | {"groups": groups, "loose": loose}, "landscape.css")
 
 
-def directory_pdf(found: Checked, user: User) -> bytes:
+def directory_paper(found: Checked, user: User) -> Paper:
     """A page for every panel: what is on each space (408.4)."""
     panels = [
         {
@@ -53,10 +53,10 @@ def directory_pdf(found: Checked, user: User) -> bytes:
         for source_id in sources_in_order(found.plan)
         if (source := found.plan.sources[source_id]).spaces
     ]
-    return pdf("directory.html", heading(found, user) | {"panels": panels})
+    return Paper("directory.html", heading(found, user) | {"panels": panels})
 
 
-def labels_pdf(found: Checked, user: User, address: str) -> bytes:
+def labels_paper(found: Checked, user: User, address: str) -> Paper:
     """A label for every disconnect with a code that opens the install's record at `address`."""
     labels = []
     for key in (key for group in found.result.lines for key in group.circuits):
@@ -80,7 +80,7 @@ def labels_pdf(found: Checked, user: User, address: str) -> bytes:
                 "qr": code.svg_inline(scale=2, border=0, dark="#1b2126"),
             }
         )
-    return pdf("labels.html", heading(found, user) | {"labels": labels}, "labels.css")
+    return Paper("labels.html", heading(found, user) | {"labels": labels}, "labels.css")
 
 
 def _supply(source: Source) -> str:

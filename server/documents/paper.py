@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cache
-from typing import Any
+from typing import Any, Protocol
 
 from accounts.models import User
 from django.conf import settings
@@ -12,7 +12,7 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from installs.actions import Checked
 from leitung_core.cautions import QUALIFIED
-from weasyprint import CSS, HTML, Attachment
+from weasyprint import CSS, HTML, Attachment, Document
 from weasyprint.text.fonts import FontConfiguration
 
 FONT = settings.ROOT / "web/node_modules/@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2"
@@ -28,18 +28,41 @@ def heading(found: Checked, user: User) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def pdf(
-    template: str, context: dict[str, Any], *more_styles: str, attached: Mapping[str, bytes] | None = None
-) -> bytes:
-    """A sheet as PDF from its template; every page carries the sentence that qualified persons decide.
+class Printed(Protocol):
+    """Whatever is made into one PDF."""
 
-    attached: files that the PDF carries, by name.
+    def pdf(self) -> bytes:
+        """The PDF."""
+
+
+class Paper:
+    """A sheet before it is laid out: its page, its style, and the files that the PDF carries, by name.
+
+    Every page carries the sentence that qualified persons decide.
     """
-    html = render_to_string(f"documents/{template}", {"qualified": QUALIFIED, **context})
-    fonts = FontConfiguration()
-    carried = [Attachment(string=raw, name=name) for name, raw in (attached or {}).items()]
-    sheets = [CSS(string=_style(name), font_config=fonts) for name in ("sheet.css", *more_styles)]
-    return bytes(HTML(string=html).write_pdf(stylesheets=sheets, font_config=fonts, attachments=carried))
+
+    def __init__(
+        self, template: str, context: Mapping[str, Any], *more_styles: str, attached: Mapping[str, bytes] | None = None
+    ) -> None:
+        self.html: str = render_to_string(f"documents/{template}", {"qualified": QUALIFIED, **context})
+        self.styles, self.attached = ("sheet.css", *more_styles), dict(attached or {})
+
+    def laid_out(self, style: str = "", anchor: str = "") -> Document:
+        """Its pages; as part of a package with a style beside, and under a name to which its contents lead."""
+        html = self.html.replace("<body", f'<body id="{anchor}"', 1) if anchor else self.html
+        fonts = FontConfiguration()
+        sheets = [CSS(string=text, font_config=fonts) for text in (*map(_style, self.styles), style) if text]
+        return HTML(string=html).render(font_config=fonts, stylesheets=sheets)
+
+    def pdf(self) -> bytes:
+        """The sheet as PDF."""
+        return written(self.laid_out(), self.attached)
+
+
+def written(document: Document, attached: Mapping[str, bytes]) -> bytes:
+    """Pages as PDF, told to those who cannot see them by tags."""
+    carried = [Attachment(string=raw, name=name) for name, raw in attached.items()]
+    return bytes(document.write_pdf(attachments=carried, pdf_tags=True))
 
 
 @cache

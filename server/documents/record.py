@@ -13,6 +13,7 @@ from installs.models import Install
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.explain import Step
 from leitung_core.units import say, say_size
+from photos import store
 from photos.models import Photo
 from PIL import Image
 from records.actions import Recording
@@ -21,16 +22,16 @@ from records.models import Signature
 from records.out import RecordOut, record_out
 
 from documents.drawings import draw_lines, draw_readings
-from documents.paper import WIDTH_PX, heading, pdf
+from documents.paper import WIDTH_PX, Paper, heading
 
 ATTACHED = "leitung-record.json"
 MOST_PRINTED = 60
 PRINTED_PX = 900
 
 
-def record_pdf(found: Checked, user: User) -> bytes:
+def record_paper(found: Checked, user: User) -> Paper:
     """The printed record of an install as PDF. It carries what the newest signature covers, to be verified."""
-    return pdf("record.html", _context(found, user), attached={ATTACHED: _attached(found.install)})
+    return Paper("record.html", _context(found, user), attached={ATTACHED: _attached(found.install)})
 
 
 def _attached(install: Install) -> bytes:
@@ -39,7 +40,7 @@ def _attached(install: Install) -> bytes:
     if signature is None:
         return orjson.dumps({"content": content(install, install.revision)})
     signed = {
-        "name": signature.name, "by": signature.author.username, "revision": signature.revision,
+        "name": signature.name, "by": signature.by, "revision": signature.revision,
         "at": signature.at.isoformat(), "digest": signature.digest,
     }  # fmt: skip
     return orjson.dumps({"content": covered_by(signature), "signature": signed})
@@ -106,7 +107,7 @@ def photos_of(found: Checked, record: RecordOut) -> list[dict[str, Any]]:
     named |= {f"open-items/{item.id}": item.text for item in record.open_items}
     rows = Photo.objects.filter(install=found.install, removed_at=None, kind__startswith="image/")
     return [
-        {"src": _small(bytes(row.content.body)), "author": row.author.display_name, "at": row.at,
+        {"src": _small(store.read(row.content)), "author": row.who, "at": row.at,
          "of": named.get(row.about, row.about.partition("/")[2] or "the site")}
         for row in rows.select_related("content", "author")[:MOST_PRINTED]
     ]  # fmt: skip

@@ -24,16 +24,18 @@ from problems import Refused
 from records import models as records
 from records.packing import ordered, taken_along
 
-from documents.control import control_pdf
-from documents.estimate import estimate_pdf
-from documents.landings import conductor_labels_pdf, landings_pdf
-from documents.loadout import loadout_pdf
+from documents.control import control_paper
+from documents.estimate import estimate_paper
+from documents.landings import conductor_labels_paper, landings_paper
+from documents.loadout import loadout_paper
 from documents.models import Sheet
-from documents.package import directory_pdf, labels_pdf, schedule_pdf
-from documents.record import record_pdf
-from documents.trials import trials_pdf
+from documents.package import directory_paper, labels_paper, schedule_paper
+from documents.paper import Paper, Printed
+from documents.record import record_paper
+from documents.together import together
+from documents.trials import trials_paper
 
-Make = Callable[[Checked, User, str], bytes]
+Make = Callable[[Checked, User, str], Printed]
 Status = Sheet.Status
 # A request waits so long for a sheet; then it says how far it is and looks again.
 WAIT_S, LOOK_EACH_S = 4.0, 0.1
@@ -52,10 +54,10 @@ class Kind:
     name: str
 
 
-def landings(found: Checked, user: User, what: str) -> bytes:
+def landings(found: Checked, user: User, what: str) -> Paper:
     """Of `device:D`, of `cable:C`, or of everything."""
     group, _, key = what.partition(":")
-    return landings_pdf(found, user, key if group == "device" else None, key if group == "cable" else None)
+    return landings_paper(found, user, key if group == "device" else None, key if group == "cable" else None)
 
 
 def asked_for(found: Checked, what: str) -> LoadOut:
@@ -65,16 +67,17 @@ def asked_for(found: Checked, what: str) -> LoadOut:
 
 
 KINDS: dict[str, Kind] = {
-    "record": Kind(lambda found, user, _: record_pdf(found, user), ""),
-    "estimate": Kind(lambda found, user, _: estimate_pdf(found, user), "estimate"),
-    "schedule": Kind(lambda found, user, _: schedule_pdf(found, user), "schedule"),
-    "directory": Kind(lambda found, user, _: directory_pdf(found, user), "directory"),
-    "labels": Kind(labels_pdf, "labels"),
+    "record": Kind(lambda found, user, _: record_paper(found, user), ""),
+    "estimate": Kind(lambda found, user, _: estimate_paper(found, user), "estimate"),
+    "schedule": Kind(lambda found, user, _: schedule_paper(found, user), "schedule"),
+    "directory": Kind(lambda found, user, _: directory_paper(found, user), "directory"),
+    "package": Kind(lambda found, user, parts: together(found, user, parts.split()), "package"),
+    "labels": Kind(labels_paper, "labels"),
     "landings": Kind(landings, "landings"),
-    "controls": Kind(control_pdf, "controls"),
-    "trials": Kind(lambda found, user, _: trials_pdf(found, user), "trials"),
-    "load-out": Kind(lambda found, user, what: loadout_pdf(found, user, asked_for(found, what)), "load-out"),
-    "conductor-labels": Kind(lambda found, user, _: conductor_labels_pdf(found, user), "conductor labels"),
+    "controls": Kind(control_paper, "controls"),
+    "trials": Kind(lambda found, user, _: trials_paper(found, user), "trials"),
+    "load-out": Kind(lambda found, user, what: loadout_paper(found, user, asked_for(found, what)), "load-out"),
+    "conductor-labels": Kind(lambda found, user, _: conductor_labels_paper(found, user), "conductor labels"),
 }  # fmt: skip
 
 
@@ -148,7 +151,7 @@ def carry_out(sheet_id: UUID) -> None:
     mine = Sheet.objects.filter(id=sheet_id)
     try:
         found = actions.checked(actions.find(sheet.asked_by, sheet.install_id))
-        body = KINDS[sheet.kind].make(found, sheet.asked_by, sheet.what)
+        body = KINDS[sheet.kind].make(found, sheet.asked_by, sheet.what).pdf()
     except Refused as refused:
         mine.update(status=Status.FAILED, refused=[refused.status, refused.code, refused.detail])
     else:

@@ -13,7 +13,7 @@ from records.actions import Recording
 from records.out import record_out
 
 from documents.drawings import draw_starts
-from documents.paper import WIDTH_PX, heading, pdf
+from documents.paper import WIDTH_PX, Paper, heading
 
 CAUTIONS = (
     "Grid first, then generator, then inverter; the next only when the last one started. A breaker is no way to find "
@@ -28,7 +28,7 @@ TO_MEASURE = {
 OF_BATTERY = ("dc_v", "dc_a", "idle_w")
 
 
-def trials_pdf(found: Checked, user: User) -> bytes:
+def trials_paper(found: Checked, user: User) -> Paper:
     """The trials of an install as PDF: their predictions and drawings, with what was recorded or room to write it."""
     record = record_out(Recording(found.install, found.revision.brief))
     if not record.trials:
@@ -51,7 +51,7 @@ def trials_pdf(found: Checked, user: User) -> bytes:
                         for entry in trial.entries],
         })  # fmt: skip
     context = {**heading(found, user), "cautions": CAUTIONS, "rows": rows}
-    return pdf("trials.html", context, "landings.css", "control.css", "trials.css")
+    return Paper("trials.html", context, "landings.css", "control.css", "trials.css")
 
 
 def _rows(at: SupplyAt) -> list[dict[str, Any]]:

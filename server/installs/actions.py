@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
+from threading import Lock
 from typing import Any
 from uuid import UUID
+from weakref import WeakValueDictionary
 
 from accounts.models import User
 from django.db import transaction
@@ -166,18 +169,38 @@ class _Made:
 
 
 TRIES = 12
+TURN_S = 10.0
+_turns: WeakValueDictionary[UUID, Lock] = WeakValueDictionary()
+_turns_lock = Lock()
+
+
+@contextmanager
+def _turn(install_id: UUID) -> Iterator[None]:
+    """One change of an install is worked out at a time: of several at once all but one would be worked out in vain.
+
+    Of this process alone, and nobody waits for long: it saves work, it keeps nothing right.
+    """
+    with _turns_lock:
+        turn = _turns.setdefault(install_id, Lock())
+    mine = turn.acquire(timeout=TURN_S)
+    try:
+        yield
+    finally:
+        if mine:
+            turn.release()
 
 
 def _carry_out(user: User, install_id: UUID, make: Callable[[Install], _Made]) -> Checked:
     """Work a change out without holding anybody up, then write it; where another came first, work it out anew."""
-    for _ in range(TRIES):
-        install = find(user, install_id)
-        made = make(install)
-        fresh = _computed(made)
-        with transaction.atomic():
-            there = find(user, install_id, lock=True)
-            if there.revision == install.revision:
-                return _append(user, there, made, fresh)
+    with _turn(install_id):
+        for _ in range(TRIES):
+            install = find(user, install_id)
+            made = make(install)
+            fresh = _computed(made)
+            with transaction.atomic():
+                there = find(user, install_id, lock=True)
+                if there.revision == install.revision:
+                    return _append(user, there, made, fresh)
     raise Refused(503, "busy", "Many are changing this install at once. Nothing was changed; send it again.")
 
 
@@ -231,7 +254,7 @@ def stacks(user: User, install: Install) -> Stacks:
     """Replay this person's own changes: each takes back their own, never another's."""
     undo: list[int] = []
     redo: list[int] = []
-    rows = PlanRevision.objects.filter(install=install, author=user).order_by("number")
+    rows = PlanRevision.objects.filter(install=install, author=user, brought__isnull=True).order_by("number")
     for number, kind, of in rows.values_list("number", "kind", "of"):
         if kind == Kind.EDIT:
             undo.append(number)

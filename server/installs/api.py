@@ -52,6 +52,7 @@ class InstallOut(BaseModel):
     kept_until: Annotated[datetime | None, Field(description="of a deleted one: until then it can be brought back")] = (
         None
     )
+    brought_in: Annotated[str, Field(description="that and by whom it was brought in from a file")] = ""
     recorded: Annotated[list[StationAt], Field(description="the stations after planning")] = []
 
 
@@ -245,9 +246,7 @@ def _conflict(user: User, install_id: UUID, error: PatchConflict, base: int, pat
 
 
 def _revision_out(row: PlanRevision) -> RevisionOut:
-    return RevisionOut(
-        number=row.number, kind=row.kind, of=row.of, summary=row.summary, author=row.author.display_name, at=row.at
-    )
+    return RevisionOut(number=row.number, kind=row.kind, of=row.of, summary=row.summary, author=row.who, at=row.at)
 
 
 @router.get("/installs/{install_id}/revisions", response=History, exclude_none=True)

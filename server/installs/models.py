@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 from datetime import datetime, timedelta
 
-from accounts.models import Company, User
+from accounts.models import Authored, Company, User
 from django.db import models
 from django.db.models import F
 
@@ -36,6 +36,7 @@ class Install(models.Model):
     signed_revision = models.PositiveIntegerField(null=True)
     changed_at = models.DateTimeField()
     changed_by = models.ForeignKey(User, on_delete=models.PROTECT, null=True, related_name="+")
+    brought = models.JSONField(null=True, help_text="who brought it in from a file, when, and the sum of that file")
     shelf = models.CharField(max_length=8, choices=Shelf.choices, default=Shelf.OPEN)
     shelved_at = models.DateTimeField(null=True)
 
@@ -47,12 +48,19 @@ class Install(models.Model):
         ]
 
     @property
+    def brought_in(self) -> str:
+        """That it was brought in from a file, by whom and when; empty where it was begun here."""
+        if not self.brought:
+            return ""
+        return f"Brought in from a file by {self.brought['by']}, {self.brought['at'][:10]}"
+
+    @property
     def kept_until(self) -> datetime | None:
         """Until when it can be brought back; None where it is not deleted."""
         return self.shelved_at + KEPT if self.shelved_at and self.shelf == Shelf.DELETED else None
 
 
-class PlanRevision(models.Model):
+class PlanRevision(Authored):
     """A plan as it stood after one change. Append-only, held by the database.
 
     An edit with `of` brought the plan of that revision back, whole.
@@ -73,11 +81,10 @@ class PlanRevision(models.Model):
     patch = models.JSONField()
     inverse = models.JSONField()
     summary = models.CharField(max_length=1000)
-    author = models.ForeignKey(User, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["install", "number"], name="one_revision_per_number")]
+        constraints = [models.UniqueConstraint(fields=["company", "install", "number"], name="one_revision_per_number")]
         ordering = ["install", "number"]
 
 
@@ -93,4 +100,4 @@ class RevisionResult(models.Model):
     at = models.DateTimeField(auto_now=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["install", "number"], name="one_result_per_revision")]
+        constraints = [models.UniqueConstraint(fields=["company", "install", "number"], name="one_result_per_revision")]

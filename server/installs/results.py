@@ -166,7 +166,7 @@ def _keep(install: Install, number: int, found: Revision) -> None:
     # One statement: several who worked out the same at once do not wait for each other's transactions.
     RevisionResult.objects.bulk_create(
         [RevisionResult(install=install, number=number, **kept)], update_conflicts=True,
-        unique_fields=["install", "number"], update_fields=list(kept),
+        unique_fields=["company", "install", "number"], update_fields=list(kept),
     )  # fmt: skip
     old = RevisionResult.objects.filter(install=install, number__lte=number - MOST_KEPT)
     if install.signed_revision is not None:

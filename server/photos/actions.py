@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from dataclasses import asdict
 from typing import Any
 from uuid import UUID
@@ -18,8 +17,9 @@ from leitung_core.errors import InputError
 from leitung_core.plan.model import Unit
 from problems import Refused
 
+from photos import store
 from photos.cleaning import clean
-from photos.models import Content, Photo
+from photos.models import Photo
 
 State = Photo.Reading
 UNITS = "equipment/"
@@ -48,13 +48,10 @@ def keep(user: User, install_id: UUID, about: str, name: str, raw: bytes, plate:
     if Photo.objects.filter(install=install, removed_at=None).count() >= MOST:
         raise Refused(422, "too-many", f"An install keeps {MOST} photos at most. Take some out first.")
     kept = clean(raw, name)
-    digest = hashlib.sha256(kept.body).hexdigest()
-    content, _ = Content.objects.get_or_create(
-        company_id=user.company_id, sha256=digest, defaults={"body": kept.body}
-    )  # fmt: skip
     photo = Photo.objects.create(
-        company_id=user.company_id, install=install, content=content, about=about, name=name, kind=kept.kind,
-        width=kept.width, height=kept.height, author=user, reading=State.QUEUED if plate else State.NONE,
+        company_id=user.company_id, install=install, content=store.keep(user.company_id, kept.body), about=about,
+        name=name, kind=kept.kind, width=kept.width, height=kept.height, author=user,
+        reading=State.QUEUED if plate else State.NONE,
     )  # fmt: skip
     if plate:
         read_plate_of.defer(photo=str(photo.id))
@@ -73,7 +70,7 @@ def work_out(photo_id: UUID) -> None:
     """Read the plate in a photo and keep what it says."""
     photo = Photo.objects.select_related("content").get(id=photo_id)
     try:
-        found = read_plate(bytes(photo.content.body), photo.name)
+        found = read_plate(store.read(photo.content), photo.name)
     except InputError:
         found = PlateRead({}, "", [])
     photo.read, photo.reading = asdict(found), State.DONE

@@ -13,7 +13,7 @@ from installs.uploads import bytes_of
 from ninja import Router, Status
 from pydantic import BaseModel, Field
 
-from photos import actions
+from photos import actions, store
 from photos.models import Photo
 
 router = Router(tags=["photos"])
@@ -74,7 +74,7 @@ class Taken(BaseModel):
 def photo_out(photo: Photo, with_offers: bool = False) -> PhotoOut:
     return PhotoOut(
         id=photo.id, about=photo.about, name=photo.name, kind=photo.kind, width=photo.width, height=photo.height,
-        author=photo.author.display_name, at=photo.at, reading=photo.reading,
+        author=photo.who, at=photo.at, reading=photo.reading,
         offers=[OfferOut(**asdict(offer)) for offer in actions.offers_of(photo)] if with_offers else [],
     )  # fmt: skip
 
@@ -103,7 +103,7 @@ def photo(request: HttpRequest, install_id: UUID, photo_id: UUID) -> PhotoOut:
 def content(request: HttpRequest, install_id: UUID, photo_id: UUID) -> HttpResponse:
     """Its bytes. A picture is shown, a paper is saved; neither may do anything."""
     found = actions.one(person(request), install_id, photo_id)
-    response = HttpResponse(bytes(found.content.body), content_type=found.kind)
+    response = HttpResponse(store.read(found.content), content_type=found.kind)
     inline = found.kind.startswith("image/")
     response["Content-Disposition"] = "inline" if inline else 'attachment; filename="paper.pdf"'
     response["Content-Security-Policy"] = "default-src 'none'; sandbox"

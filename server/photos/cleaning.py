@@ -45,7 +45,9 @@ def clean(raw: bytes, name: str) -> Clean:
                 size = f"{image.width} x {image.height}"
                 raise InputError(Problem("file", size, "has too many pixels", "At most 60 million: send a copy."))
             return _upright(raw, image)
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
+    except InputError:
+        raise
+    except Exception:  # a decoder given what is broken ends with whatever it likes
         remedy = "Send a picture (JPEG, PNG, WebP, HEIC) or a PDF."
         raise InputError(Problem("file", name, "is neither a picture nor a PDF", remedy)) from None
 

@@ -4,23 +4,24 @@ from __future__ import annotations
 
 import uuid
 
-from accounts.models import Company, User
+from accounts.models import Authored, Company
 from django.db import models
 from installs.models import Install
 
 
 class Content(models.Model):
-    """Some bytes of a company."""
+    """Some bytes of a company. beside: they lie in the store beside the database (`store.py`), and `body` is empty."""
 
     company = models.ForeignKey(Company, on_delete=models.PROTECT)
     sha256 = models.CharField(max_length=64)
     body = models.BinaryField()
+    beside = models.BooleanField(default=False, db_default=False)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["company", "sha256"], name="one_content_per_hash")]
 
 
-class Photo(models.Model):
+class Photo(Authored):
     """A photo or a paper of one thing of an install. Taken out, it is shown no more; what it proved is not undone."""
 
     class Reading(models.TextChoices):
@@ -38,7 +39,6 @@ class Photo(models.Model):
     kind = models.CharField(max_length=20)
     width = models.PositiveIntegerField(null=True)
     height = models.PositiveIntegerField(null=True)
-    author = models.ForeignKey(User, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
     removed_at = models.DateTimeField(null=True)
     reading = models.CharField(max_length=8, choices=Reading.choices, default=Reading.NONE)

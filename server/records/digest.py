@@ -66,7 +66,7 @@ def content(
         if until is not None:
             rows = rows.filter(at__lte=until)
         records[name] = [
-            {"id": str(row.id), "revision": row.revision, "by": row.author.username, "at": row.at.isoformat(),
+            {"id": str(row.id), "revision": row.revision, "by": row.by, "at": row.at.isoformat(),
              **{field: _plain(getattr(row, field)) for field in fields}}
             for row in rows
         ]  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 from datetime import datetime
 
-from accounts.models import Company, User
+from accounts.models import Authored, Company
 from django.db import models
 from installs.models import Install
 
@@ -13,7 +13,7 @@ NOTHING = models.Value([], output_field=models.JSONField())
 NO_METER = models.Value({}, output_field=models.JSONField())
 
 
-class Record(models.Model):
+class Record(Authored):
     """One entry by one person, on the plan as it stood at a revision.
 
     at: when it reached here. noted_at: when it was entered, by the clock of the device, which may have had no signal.
@@ -23,7 +23,6 @@ class Record(models.Model):
     company = models.ForeignKey(Company, on_delete=models.PROTECT)
     install = models.ForeignKey(Install, on_delete=models.PROTECT)
     revision = models.PositiveIntegerField()
-    author = models.ForeignKey(User, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
     noted_at = models.DateTimeField(null=True)
 

@@ -331,18 +331,18 @@ def _by_key(
 
 def _test_entry(row: TestEntry) -> TestEntryOut:
     return TestEntryOut.model_validate({
-        "outcome": row.outcome, "wiring": row.wiring, "reason": row.reason, "author": row.author.display_name,
+        "outcome": row.outcome, "wiring": row.wiring, "reason": row.reason, "author": row.who,
         "at": row.at, "revision": row.revision, "passed": row.passed, "noted_at": row.noted_at,
     })  # fmt: skip
 
 
 def _step_entry(row: StepEntry) -> StepEntryOut:
     return StepEntryOut(done=row.done, value=row.value, unit=row.unit, passed=row.passed, reason=row.reason,
-                        author=row.author.display_name, at=row.at, noted_at=row.noted_at)  # fmt: skip
+                        author=row.who, at=row.at, noted_at=row.noted_at)  # fmt: skip
 
 
 def _setting_entry(row: SettingEntry) -> StepEntryOut:
-    return StepEntryOut(done=row.done, reason=row.reason, author=row.author.display_name, at=row.at,
+    return StepEntryOut(done=row.done, reason=row.reason, author=row.who, at=row.at,
                         noted_at=row.noted_at)  # fmt: skip
 
 
@@ -391,7 +391,7 @@ def _trial_entry(row: TrialEntry) -> TrialEntryOut:
     return TrialEntryOut.model_validate({
         "outcome": row.outcome, "said": SAYS[row.outcome], "on": row.on, "measured": measured,
         "against": against(Expected.model_validate(row.expected), measured), "note": row.note, "passed": row.passed,
-        "author": row.author.display_name, "at": row.at, "revision": row.revision,
+        "author": row.who, "at": row.at, "revision": row.revision,
     })  # fmt: skip
 
 
@@ -487,7 +487,7 @@ def _reading(point: ReadingPoint, row: Reading, before: Reading | None, judged: 
         corrects=row.corrects_id,
         passed=row.passed,
         reason=row.reason,
-        author=row.author.display_name,
+        author=row.who,
         at=row.at,
         noted_at=row.noted_at,
     )
@@ -495,7 +495,7 @@ def _reading(point: ReadingPoint, row: Reading, before: Reading | None, judged: 
 
 def _signatures(install_id: UUID) -> list[SignatureOut]:
     return [
-        SignatureOut(name=s.name, author=s.author.display_name, revision=s.revision, digest=s.digest, at=s.at,
+        SignatureOut(name=s.name, author=s.who, revision=s.revision, digest=s.digest, at=s.at,
                      reasons=s.reasons)
         for s in Signature.objects.filter(install_id=install_id).select_related("author")
     ]  # fmt: skip
@@ -514,10 +514,10 @@ def _items(install_id: UUID) -> list[ItemOut]:
                 due=row.due,
                 temporary=row.temporary,
                 about=row.about,
-                author=row.author.display_name,
+                author=row.who,
                 at=row.at,
                 closed_at=closing.at if closing else None,
-                closed_by=closing.author.display_name if closing else None,
+                closed_by=closing.who if closing else None,
                 note=closing.note if closing else None,
             )
         )

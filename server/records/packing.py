@@ -154,7 +154,7 @@ def _row(row: Row, entry: PackingEntry | None, counted: Counted, prices: Mapping
         key=row.key, group=row.group, item=row.item, amount=amount(row), quantity=row.quantity, for_=row.for_,
         cut=counted.cut.get(row.item), cost=None if price is None else float(price),
         where=entry.where if entry else "none",
-        by=entry.author.display_name if entry and entry.where != "none" else None, changed=_changed(row, entry),
+        by=entry.who if entry and entry.where != "none" else None, changed=_changed(row, entry),
     )  # fmt: skip
 
 

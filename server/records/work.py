@@ -120,7 +120,7 @@ def _task(task: WorkTask, entries: Sequence[WorkEntry], done: frozenset[str], kn
     sure = "entered here" if "minutes" in task.changed else found.says
     return WorkOut(
         **task.model_dump() | {"minutes": with_learned(task, found)}, state=state,
-        share=1.0 if state == "done" else share, by=last.author.display_name if last and state != "open" else None,
+        share=1.0 if state == "done" else share, by=last.who if last and state != "open" else None,
         took_min=minutes_of(entries) if entries else None, sure=sure,
     )  # fmt: skip
 

@@ -20,10 +20,12 @@ from typing import Any
 
 import psycopg
 from django.conf import settings
+from photos import store
+from problems import Refused
 from psycopg import sql
 from pydantic import BaseModel, ValidationError
 
-FORMAT, DUMP, MANIFEST = 1, "leitung.dump", "manifest.json"
+FORMAT, DUMP, MANIFEST, FILES = 1, "leitung.dump", "manifest.json", "files/"
 CHUNK = 1 << 20
 
 
@@ -73,6 +75,7 @@ def back_up(file: Path, programs: Path, name: str | None = None) -> Manifest:
             )  # fmt: skip
             with zipfile.ZipFile(part, "w", zipfile.ZIP_STORED) as packed:
                 packed.write(dump, DUMP)
+                _pack_files(packed, connection)
                 packed.writestr(MANIFEST, manifest.model_dump_json(indent=1))
         part.chmod(0o600)
         read_manifest(part)
@@ -91,6 +94,7 @@ def restore(file: Path, programs: Path, known: set[str], name: str | None = None
     beside, compared with its manifest, and only then takes the place.
     """
     manifest = fitting(file, known)
+    _fits_here(file)
     target = place(name)["dbname"]
     stamp = datetime.now(UTC).strftime("%Y%m%d%H%M%S")
     fresh, before = f"{target}_restored_{stamp}", f"{target}_before_{stamp}"
@@ -102,7 +106,41 @@ def restore(file: Path, programs: Path, known: set[str], name: str | None = None
             admin.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(fresh)))
             raise
         _in_its_place(admin, fresh, target, before)
+    _unpack_files(file)
     return before
+
+
+def _fits_here(file: Path) -> None:
+    """Whether what the backup holds beside its database has a place here, and is whole. Raises BackupError."""
+    with zipfile.ZipFile(file) as packed:
+        names = [name for name in packed.namelist() if name.startswith(FILES)]
+        if names and store.beside() is None:
+            raise BackupError("The backup holds photos that lay beside the database. Set LEITUNG_FILES first.")
+        for name in names:
+            if hashlib.sha256(packed.read(name)).hexdigest() != name.rpartition("/")[2]:
+                raise BackupError(f"{file} was damaged: a photo in it is not what it was. Use another one.")
+
+
+def _pack_files(packed: zipfile.ZipFile, connection: psycopg.Connection[Any]) -> None:
+    """Photos that lie beside the database, as its rows name them at that moment."""
+    beside = connection.execute(
+        "SELECT 1 FROM information_schema.columns WHERE table_name = 'photos_content' AND column_name = 'beside'"
+    ).fetchone()
+    rows = connection.execute("SELECT company_id, sha256 FROM photos_content WHERE beside") if beside else ()
+    for company, sha256 in rows:
+        try:
+            packed.writestr(FILES + store.name_of(company, sha256), store.fetch(company, sha256))
+        except Refused as refused:
+            raise BackupError(refused.detail) from None
+
+
+def _unpack_files(file: Path) -> None:
+    """Photos that lay beside the database go back there; what is there already is what it was."""
+    with zipfile.ZipFile(file) as packed:
+        for name in packed.namelist():
+            if name.startswith(FILES) and (beside := store.beside()) is not None:
+                company, _, sha256 = name.removeprefix(FILES).split("/")
+                store.put(beside, int(company), sha256, packed.read(name))
 
 
 def fitting(file: Path, known: set[str]) -> Manifest:

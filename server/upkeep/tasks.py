@@ -14,6 +14,7 @@ from documents import sheets
 from documents.models import Sheet
 from installs import shelves
 from installs.models import Install, PlanRevision, RevisionResult
+from photos import store
 from photos.models import Content, Photo
 from procrastinate.contrib.django import app
 from records import models as records
@@ -37,7 +38,7 @@ def clear_out(timestamp: int) -> None:
         for install in list(shelves.gone()):
             with transaction.atomic():
                 take_away(install)
-            Content.objects.filter(photo=None).delete()
+            forget_files()
             log.info("install %s was deleted on %s and is gone for good", install.id, install.shelved_at)
 
 
@@ -48,6 +49,14 @@ def clear_kept(timestamp: int) -> None:
     with seeing(EVERYONE):
         clear_answers()
         sheets.clear_old()
+
+
+def forget_files() -> None:
+    """Let go of bytes that no photo shows any more, in the database and beside it."""
+    rows = Content.objects.filter(photo=None)
+    gone = list(rows.filter(beside=True).values_list("company_id", "sha256"))
+    rows.delete()
+    store.forget(gone)
 
 
 def clear_answers() -> None:

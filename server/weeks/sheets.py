@@ -7,7 +7,7 @@ from typing import Any
 
 from accounts.models import User
 from django.utils import timezone
-from documents.paper import pdf
+from documents.paper import Paper
 
 from weeks.out import WeekOut, WeekPart
 
@@ -23,7 +23,7 @@ def sheets_pdf(week: WeekOut, user: User) -> bytes:
     ]  # fmt: skip
     context = {"sheets": sheets, "company": user.company.name, "printed": timezone.now(), "stale": week.stale,
                "monday": week.monday}  # fmt: skip
-    return pdf("week.html", context, "week.css")
+    return Paper("week.html", context, "week.css").pdf()
 
 
 def _of(week: WeekOut, person: str, day: date) -> list[WeekPart]:

@@ -94,9 +94,17 @@ def test_a_plan_is_checked_by_the_command_line_and_carried_to_another_company(op
     assert done.returncode == 1
     assert all(finding["message"] in shown for finding in json.loads(done.stdout)["findings"])
 
+    with page.expect_download() as download:
+        page.get_by_role("link", name="All as open files").click()
+    whole = tmp_path / "whole.zip"
+    download.value.save_as(whole)
+    page.goto("/")
+    page.get_by_label("Bring in a file").set_input_files(whole)
+    expect(page.get_by_role("alert")).to_contain_text("This install is here already")
+
     elsewhere = open_as("p.ember")
     expect(elsewhere.get_by_text("No install yet.")).to_be_visible()
-    elsewhere.get_by_label("Bring in a plan file").set_input_files(file)
+    elsewhere.get_by_label("Bring in a file").set_input_files(file)
     expect(elsewhere.get_by_role("heading", name="Bindery workshop")).to_be_visible()
     expect(part(elsewhere, "breaker 15")).to_be_visible()
     assert elsewhere.get_by_role("list", name="Findings").inner_text() == shown
@@ -104,7 +112,7 @@ def test_a_plan_is_checked_by_the_command_line_and_carried_to_another_company(op
 
 def test_a_file_that_is_no_plan_is_told_in_words(open_as: SignIn) -> None:
     page = open_as()
-    bring = page.get_by_label("Bring in a plan file")
+    bring = page.get_by_label("Bring in a file")
     for name, content, words in (
         ("cut.json", b'{"format": "leit', "is not readable JSON"),
         ("other.json", b'{"format": "other"}', "this is not a Leitung plan"),

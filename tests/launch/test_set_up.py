@@ -130,6 +130,25 @@ def test_a_process_is_known_by_its_start_as_well(state: Path) -> None:
     assert not server.RUN_FILE.exists()
 
 
+def test_what_a_killed_server_leaves_is_known_and_ended_and_nothing_else(state: Path) -> None:
+    script = "import subprocess, sys; print(subprocess.Popen(['sleep', '600']).pid, flush=True); input()"
+    leader = subprocess.Popen([sys.executable, "-c", script], stdin=subprocess.PIPE, stdout=subprocess.PIPE,
+                              start_new_session=True)  # fmt: skip
+    assert leader.stdout is not None
+    left = int(leader.stdout.readline())
+    server.RUN_FILE.write_text(
+        json.dumps({"pid": leader.pid, "started_at": common.process_start(leader.pid), "port": 1})
+    )
+    assert server.orphans() == []
+    leader.kill()
+    leader.wait()
+    assert server.orphans() == [left]
+    assert server.end() is False
+    assert common.process_start(left) is None
+    server.RUN_FILE.write_text('{"pid": 0}')
+    assert server.orphans() == []
+
+
 @pytest.mark.parametrize("text", ["", "{", "[]", '{"pid": 0}'])
 def test_a_broken_process_file_counts_as_none(state: Path, text: str) -> None:
     server.RUN_FILE.write_text(text)

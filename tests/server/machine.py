@@ -10,6 +10,8 @@ import socket
 import ssl
 import subprocess
 import tempfile
+import time
+import urllib.error
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -57,8 +59,8 @@ class Machine:
 class Person:
     """Signed in by HTTP, as the web client is."""
 
-    def __init__(self, machine: Machine, address: str | None = None) -> None:
-        self.base = f"{address or f'http://127.0.0.1:{machine.port}'}/api"
+    def __init__(self, machine: Machine | None, address: str = "") -> None:
+        self.base = f"{address or f'http://127.0.0.1:{machine.port if machine else 0}'}/api"
         # A certificate of one's own is known by nobody.
         secure = urllib.request.HTTPSHandler(context=ssl._create_unverified_context())
         self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()), secure)
@@ -76,6 +78,22 @@ class Person:
         request = urllib.request.Request(self.base + path, data, headers, method=method)
         with self.opener.open(request, timeout=120) as answer:
             return json.loads(answer.read())
+
+
+def patiently(call: Any) -> Any:
+    """Ask again until it is answered, as the web client does."""
+    last: Exception | None = None
+    for _ in range(600):
+        try:
+            return call()
+        except urllib.error.HTTPError as refused:
+            if refused.code < 500:
+                raise
+            last = refused
+        except (urllib.error.URLError, OSError) as error:
+            last = error
+        time.sleep(0.2)
+    raise AssertionError(f"never answered: {last}")
 
 
 def free_port() -> int:

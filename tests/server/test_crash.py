@@ -9,6 +9,7 @@ import json
 import os
 import re
 import shutil
+import signal
 import socket
 import threading
 import time
@@ -20,7 +21,7 @@ from typing import Any
 
 import pytest
 
-from tests.server.machine import Machine, Person, fresh_machine
+from tests.server.machine import Machine, Person, fresh_machine, patiently
 
 
 @pytest.fixture(scope="module")
@@ -82,6 +83,33 @@ def test_no_acknowledged_change_is_lost(machine: Machine, kill: Callable[[Machin
     assert sorted(lengths) == list(range(1, answer["install"]["revision"] + 1))
     for revision, length in acknowledged:
         assert re.search(rf"length {length:g} ft", lengths[revision]), (revision, lengths[revision])
+
+
+def test_a_database_that_hangs_is_waited_for_no_longer_than_it_may_take(
+    machine: Machine, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    machine.run("stop")
+    monkeypatch.setitem(machine.environment, "LEITUNG_STATEMENT_S", "2")
+    machine.start()
+    person = Person(machine)
+    serving = Path(f"/proc/{machine.postgres_pid()}/task/{machine.postgres_pid()}/children").read_text().split()
+    hung = [machine.postgres_pid(), *map(int, serving)]
+    for pid in hung:
+        os.kill(pid, signal.SIGSTOP)
+    try:
+        begun = time.monotonic()
+        with pytest.raises(urllib.error.HTTPError) as refused:
+            person.call("GET", "/installs")
+        assert refused.value.code == 503
+        assert "Nothing is lost" in refused.value.read().decode()
+        assert time.monotonic() - begun < 60
+    finally:
+        for pid in hung:
+            os.kill(pid, signal.SIGCONT)
+    assert patiently(lambda: person.call("GET", "/installs"))["installs"]
+    monkeypatch.undo()
+    machine.run("stop")
+    machine.start()
 
 
 def test_a_second_start_finds_what_runs_and_a_stale_file_is_no_obstacle(machine: Machine) -> None:

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import subprocess
 import zipfile
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +19,7 @@ from leitung_core.plan.model import read_plan
 from leitung_core.result import check_plan
 from leitung_core.result.signed import digest_of
 from leitung_demo import kiosk, museum, workshop
+from pypdf import PdfReader
 from records.models import Signature
 
 from tests.server.conftest import Api
@@ -109,6 +112,42 @@ def paper_text(api: Api, install: str, sheet: str, folder: Path) -> str:
     assert answer["Content-Type"] == "application/pdf"
     paper.write_bytes(answer.content)
     return subprocess.run(["pdftotext", "-layout", paper, "-"], capture_output=True, text=True, check=True).stdout
+
+
+@pytest.mark.parametrize(("plan", "starts"), [(kiosk, False), (museum, True)])
+def test_the_package_counts_through_and_leads_to_its_parts(
+    api: Api, plan: Callable[[], Any], starts: bool, tmp_path: Path
+) -> None:
+    install = api.post("/api/imports", plan()).json()["install"]["id"]
+    api.post(f"/api/installs/{install}/signatures", SIGN)
+    wanted = "" if not starts else "?part=record&part=directory&part=trials"
+    answer = api.get(f"/api/installs/{install}/package.pdf{wanted}")
+    package = PdfReader(io.BytesIO(answer.content))
+    pages = [page.extract_text() for page in package.pages]
+    chapters = [(one.title, package.get_destination_page_number(one)) for one in package.outline
+                if not isinstance(one, list)]  # fmt: skip
+    titles = [title for title, _ in chapters]
+    assert titles == (["Contents", "Record", "Panel directories", "Starts tried"] if starts else
+                      ["Contents", "Record", "Circuit schedule", "Panel directories"])  # fmt: skip
+    assert package.trailer["/Root"]["/MarkInfo"]["/Marked"]
+    for title, at in chapters[1:]:
+        # The contents, the page's own foot and where it is agree.
+        assert re.search(rf"{title}\s+{at + 1}\b", pages[0]), pages[0]
+        assert f"{title}, page {at + 1}" in pages[at]
+    assert all(f"page {number}" in text for number, text in enumerate(pages, 1))
+    assert all("Qualified and licensed persons only" in text for text in pages)
+    signed = Signature.objects.filter(install=install).first()
+    assert (signed.digest if signed else "Not signed.") in pages[0]
+    if not starts:
+        file = tmp_path / "package.pdf"
+        file.write_bytes(answer.content)
+        assert list(package.attachments) == list(PdfReader(io.BytesIO(
+            api.get(f"/api/installs/{install}/record.pdf").content)).attachments)  # fmt: skip
+
+
+def test_a_part_that_there_is_not_is_named(api: Api, install: str) -> None:
+    answer = api.get(f"/api/installs/{install}/package.pdf?part=jokes")
+    assert (answer.status_code, "part" in answer.json()["errors"][0]["field"]) == (422, True)
 
 
 @pytest.mark.parametrize(

@@ -6,9 +6,11 @@ import pytest
 from accounts.models import User
 from accounts.scope import NOBODY, Scope, seeing
 from django.apps import apps
-from django.db import ProgrammingError, connection, transaction
-from installs.models import Install
+from django.db import IntegrityError, ProgrammingError, connection, transaction
+from django.utils import timezone
+from installs.models import Install, PlanRevision
 from upkeep.guard import NOT_APART, guarded
+from upkeep.keys import keys
 
 from tests.server.conftest import Api
 
@@ -65,3 +67,29 @@ def test_a_request_sees_its_own_company_and_the_next_one_on_the_connection_its_o
         assert other.get("/api/installs").json()["installs"] == []
     assert Api(None).get("/api/installs").status_code == 401
     assert api.get("/api/installs").headers["Cache-Control"] == "no-store"
+
+
+def test_every_key_of_a_companys_rows_carries_the_company(install: str) -> None:
+    """Those that Django's tables declare, and those by which rows point at one another and at people."""
+    found = keys()
+    assert {key.table for key in found if key.kind == "p"} == {model._meta.db_table for model in guarded()}
+    assert [key for key in found if not key.carries_the_company] == []
+    with connection.cursor() as cursor:
+        tables = [model._meta.db_table for model in guarded()]
+        cursor.execute("SELECT indexdef FROM pg_indexes WHERE indexdef LIKE 'CREATE UNIQUE%%' AND tablename = ANY (%s)",
+                       [tables])  # fmt: skip
+        assert [index for (index,) in cursor.fetchall() if "company_id" not in index] == []
+
+
+@pytest.mark.parametrize("points", ["install", "author"])
+def test_a_row_cannot_point_at_another_companys(install: str, lead: User, stranger: User, points: str) -> None:
+    theirs = Install.objects.create(
+        company=stranger.company, name="Theirs", changed_by=stranger, changed_at=timezone.now()
+    )
+    astray = {"install": {"install": theirs}, "author": {"author": stranger}}[points]
+    rest = {"company": lead.company, "number": 9, "document": {}, "patch": {}, "inverse": {}}
+    with transaction.atomic():
+        PlanRevision.objects.create(**{"install": Install.objects.get(id=install), "author": lead} | rest | astray)
+        with pytest.raises(IntegrityError, match="not present"):
+            connection.check_constraints()
+        transaction.set_rollback(True)

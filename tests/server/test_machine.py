@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -40,6 +41,14 @@ def test_a_setting_that_cannot_be_meant_is_named_without_what_it_holds(
     with pytest.raises(machine.Unset, match=says) as told:
         machine.database(env, NOTED, as_owner)
     assert "s3cret" not in str(told.value)
+
+
+def test_a_secret_may_lie_in_a_file_of_its_own(tmp_path: Path) -> None:
+    (tmp_path / "url").write_text(f"{APP}\n")
+    env = machine.with_secrets({"LEITUNG_DATABASE_URL_FILE": str(tmp_path / "url"), "OTHER_FILE": "/nowhere"})
+    assert machine.database(env, NOTED, as_owner=False)["password"] == "s@crt"
+    with pytest.raises(machine.Unset, match="LEITUNG_SECRET_KEY_FILE"):
+        machine.with_secrets({"LEITUNG_SECRET_KEY_FILE": str(tmp_path / "none")})
 
 
 def test_hosts_and_flags() -> None:

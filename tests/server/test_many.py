@@ -10,17 +10,15 @@ import signal
 import subprocess
 import threading
 import time
-import urllib.error
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
 
 from django.conf import settings
 
 from launch.common import environment
 from launch.server import server_command
-from tests.server.machine import Machine, Person, free_port, fresh_machine
+from tests.server.machine import Machine, Person, free_port, fresh_machine, patiently
 
 WRITES_A_ROUND = 30
 
@@ -95,20 +93,6 @@ def several(machine: Machine) -> Iterator[tuple[list[Web], str]]:
             one.kill()
 
 
-def patiently(call: Any) -> Any:
-    """Ask again until it is answered, as the web client does."""
-    for _ in range(600):
-        try:
-            return call()
-        except urllib.error.HTTPError as refused:
-            if refused.code < 500:
-                raise
-        except (urllib.error.URLError, OSError):
-            pass
-        time.sleep(0.2)
-    raise AssertionError("never answered")
-
-
 def texts(person: Person, path: str) -> list[str]:
     found = patiently(lambda: person.call("GET", f"{path}/record"))
     return sorted(row["text"] for row in found["open_items"] if row["text"].startswith("write "))
@@ -157,6 +141,11 @@ def test_any_of_them_may_be_killed_and_all_is_there_once_after_a_restore_too() -
         restored = texts(person, path)
         assert len(restored) == len(set(restored))
         assert set(known) <= set(restored) <= set(acknowledged)
+        with fresh_machine() as another:
+            # The disk is lost: a fresh machine, the newest backup, and work goes on where it was then.
+            done = another.run("restore", str(file))
+            assert "the same as when it was made" in done.stdout, done.stderr
+            assert texts(patiently(lambda: Person(another)), path) == restored
         answer = person.opener.open(f"{address}/")
         assert "max-age=31536000" in answer.headers["Strict-Transport-Security"]
         cookies = {cookie.name: cookie.secure for handler in person.opener.handlers

@@ -4,26 +4,18 @@ from __future__ import annotations
 
 from html import escape
 from typing import Any
-from unittest.mock import patch
 
 import pytest
 from accounts.models import User
-from django.template.loader import render_to_string
 from documents import control, landings, package, record
 from documents.drawings import draw_lines
 from hypothesis import HealthCheck, given, settings
 from installs import actions
-from leitung_core.cautions import QUALIFIED
 from leitung_core.findings import Finding
 
 from tests.core.result.plans import plans
 
 pytestmark = pytest.mark.django_db
-
-
-def as_page(template: str, context: dict[str, Any], *_: str, **__: Any) -> bytes:
-    """The page before it is laid out."""
-    return render_to_string(f"documents/{template}", {"qualified": QUALIFIED, **context}).encode()
 
 
 def printed(row: Finding, page: str) -> bool:
@@ -35,27 +27,23 @@ def printed(row: Finding, page: str) -> bool:
 def test_every_sheet_tells_what_the_screen_tells(lead: User, plan: dict[str, Any]) -> None:
     found = actions.create(lead, plan, "begun")
     result = found.result
-    with (
-        patch.object(package, "pdf", as_page), patch.object(record, "pdf", as_page),
-        patch.object(landings, "pdf", as_page), patch.object(control, "pdf", as_page),
-    ):  # fmt: skip
-        schedule = package.schedule_pdf(found, lead).decode()
-        record_page = record.record_pdf(found, lead).decode()
-        for key in result.circuits:
-            if found.plan.circuits[key].source is not None:
-                for row in result.on_line(key):
-                    assert row.severity != "stop" or printed(row, schedule), f"{key}: {row.message}"
-        assert all(printed(row, record_page) for row in result.findings if row.severity != "note")
-        for address in result.stands:
-            kind, name, *rest = address.split("/")
-            if rest or kind == "sources":
-                continue
-            sheet = landings.landings_pdf(found, lead, *((name, None) if kind == "devices" else (None, name))).decode()
-            for row in result.at(address):
-                assert row.severity != "stop" or printed(row, sheet), f"{address}: {row.message}"
-        for key, rows in result.of_systems().items():
-            sheet = control.control_pdf(found, lead, key).decode()
-            assert all(printed(row, sheet) for row in rows if row.severity != "note"), key
+    schedule = package.schedule_paper(found, lead).html
+    record_page = record.record_paper(found, lead).html
+    for key in result.circuits:
+        if found.plan.circuits[key].source is not None:
+            for row in result.on_line(key):
+                assert row.severity != "stop" or printed(row, schedule), f"{key}: {row.message}"
+    assert all(printed(row, record_page) for row in result.findings if row.severity != "note")
+    for address in result.stands:
+        kind, name, *rest = address.split("/")
+        if rest or kind == "sources":
+            continue
+        sheet = landings.landings_paper(found, lead, *((name, None) if kind == "devices" else (None, name))).html
+        for row in result.at(address):
+            assert row.severity != "stop" or printed(row, sheet), f"{address}: {row.message}"
+    for key, rows in result.of_systems().items():
+        sheet = control.control_paper(found, lead, key).html
+        assert all(printed(row, sheet) for row in rows if row.severity != "note"), key
     # A drawing on paper is cut if the result cuts its line, and not otherwise.
     for key, svg in draw_lines(found, 1000).items():
         assert ("data-cut" in svg) == (result.drawn[key].cut is not None), key

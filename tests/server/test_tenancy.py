@@ -64,6 +64,7 @@ BODIES: dict[str, Any] = {
     "/api/installs": {"name": "New"},
     "/api/installs/{install_id}/shelf": {"shelf": "archived"},
     "/api/imports": kiosk(),
+    "/api/packages": {"name": "x.zip", "base64": ""},
     "/api/check": kiosk(),
     "/api/installs/{install_id}/patches": {"base_revision": 1, "patch": {"name": "Taken over"}},
     "/api/installs/{install_id}/landings": {"base_revision": 1, "csv": "cable,conductor,a,b\n"},
@@ -110,6 +111,7 @@ QUERIES = {
 PLAN = {
     "/api/installs",
     "/api/imports",
+    "/api/packages",
     "/api/catalogue",
     "/api/catalogue/lists",
     "/api/prices/lists",

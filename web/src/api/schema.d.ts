@@ -1576,6 +1576,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/packages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Package
+         * @description An install from its file: the same plan, record and photos.
+         */
+        post: operations["documents_api_bring_package"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/package.zip": {
         parameters: {
             query?: never;
@@ -1608,6 +1628,26 @@ export interface paths {
          * @description The record on paper.
          */
         get: operations["documents_api_printed_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/package.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Printed Package
+         * @description Everything of the install in one PDF, with contents, bookmarks and page numbers.
+         */
+        get: operations["documents_api_printed_package"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2500,6 +2540,12 @@ export interface components {
              * @description of a deleted one: until then it can be brought back
              */
             kept_until?: string | null;
+            /**
+             * Brought In
+             * @description that and by whom it was brought in from a file
+             * @default
+             */
+            brought_in: string;
             /**
              * Recorded
              * @description the stations after planning
@@ -8502,6 +8548,27 @@ export interface components {
             meter: string;
         };
         /**
+         * PackageIn
+         * @description The file of an install, as `package.zip` wrote it.
+         */
+        PackageIn: {
+            /** Name */
+            name: string;
+            /** Base64 */
+            base64: string;
+        };
+        /**
+         * PartsQuery
+         * @description Which parts of the package; all of them where none is named.
+         */
+        PartsQuery: {
+            /**
+             * Part
+             * @default []
+             */
+            part: ("record" | "schedule" | "directory" | "landings" | "controls" | "trials")[];
+        };
+        /**
          * SheetQuery
          * @description Which landing sheets: of one device, of both ends of one cable, or, with neither, of everything.
          */
@@ -11309,6 +11376,30 @@ export interface operations {
             };
         };
     };
+    documents_api_bring_package: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackageIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
     documents_api_package: {
         parameters: {
             query?: never;
@@ -11334,6 +11425,30 @@ export interface operations {
     documents_api_printed_record: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    documents_api_printed_package: {
+        parameters: {
+            query?: {
+                part?: ("record" | "schedule" | "directory" | "landings" | "controls" | "trials")[];
+            };
             header?: never;
             path: {
                 install_id: string;

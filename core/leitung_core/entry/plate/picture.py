@@ -50,7 +50,9 @@ def open_picture(raw: bytes, name: str = "picture") -> Pixels:
                 size = f"{image.width} x {image.height}"
                 raise InputError(Problem("picture", size, "has too many pixels", "At most 60 million: send a copy."))
             turned = ImageOps.exif_transpose(image).convert("L")
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
+    except InputError:
+        raise
+    except Exception:  # a decoder given what is broken ends with whatever it likes
         remedy = "Send a PNG, a JPEG or a HEIC."
         raise InputError(Problem("picture", name, "is no picture that can be opened", remedy)) from None
     return np.asarray(turned)

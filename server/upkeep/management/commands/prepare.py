@@ -11,6 +11,7 @@ from documents.models import Sheet
 
 from upkeep.demo import load_demo
 from upkeep.guard import guard
+from upkeep.keys import carry_the_company
 from upkeep.tasks import clear_answers
 
 
@@ -25,6 +26,7 @@ class Command(BaseCommand):
             if not known:
                 connection.execute(psycopg.sql.SQL("CREATE DATABASE {}").format(psycopg.sql.Identifier(db["NAME"])))
         call_command("migrate", verbosity=0)
+        carry_the_company()
         guard(settings.DATABASE_ROLE, settings.DATABASE_ROLE_PASSWORD)
         clear_answers()
         # What another release printed may say otherwise.

@@ -1,13 +1,16 @@
-/** Begin an install: by its name, empty or like another; or bring in a plan file. */
+/** Begin an install: by its name, empty or like another; or bring one in from a file. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ChangeEvent, type SubmitEvent, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { api, data, freshKey, type InstallOut, type PlanOut, post } from "../../api/client";
+import { asBase64 } from "../../ui/files";
 import { Button } from "../../ui/parts";
 import { inWords } from "../../ui/inWords";
 
 const MOST_BYTES = 5_000_000;
+// As base64 within the largest body that the server takes.
+const MOST_PACKED_BYTES = 17_000_000;
 
 /** `installs`: those on the board, which one may be like. */
 export function Begin({ installs }: { installs: readonly InstallOut[] }) {
@@ -41,7 +44,8 @@ export function Begin({ installs }: { installs: readonly InstallOut[] }) {
     const file = input.files?.[0];
     if (!file) return;
     setMessage(null);
-    if (file.size > MOST_BYTES)
+    if (file.name.toLowerCase().endsWith(".zip")) await bringWhole(file);
+    else if (file.size > MOST_BYTES)
       setMessage(`${file.name} is larger than 5 MB; a plan is far smaller. Choose the plan file.`);
     else {
       const text = await file.text();
@@ -52,6 +56,14 @@ export function Begin({ installs }: { installs: readonly InstallOut[] }) {
       }
     }
     input.value = "";
+  }
+  async function bringWhole(file: File) {
+    if (file.size > MOST_PACKED_BYTES) {
+      setMessage(`${file.name} is larger than 17 MB. An administrator brings it in: ./leitung bring-in.`);
+      return;
+    }
+    const body = { name: file.name, base64: await asBase64(file) };
+    await create("/api/packages", body, `${file.name} ${String(file.size)} ${String(file.lastModified)}`);
   }
   function begin(event: SubmitEvent) {
     event.preventDefault();
@@ -96,10 +108,10 @@ export function Begin({ installs }: { installs: readonly InstallOut[] }) {
           Begin
         </Button>
         <label className="flex min-h-11 cursor-pointer items-center underline decoration-faint underline-offset-4 focus-within:outline-3 focus-within:outline-copper hover:decoration-copper md:ml-6">
-          Bring in a plan file
+          Bring in a file
           <input
             type="file"
-            accept=".json,application/json"
+            accept=".json,application/json,.zip,application/zip"
             className="sr-only"
             onChange={(event) => void bringIn(event)}
           />

@@ -28,6 +28,9 @@ export function Handover({ plan, id, person }: Props) {
       <div className="mx-auto grid max-w-6xl gap-x-14 px-5 pb-16 md:px-7 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <div>
           <h2 className="mt-6 text-xl font-bold">What the record holds</h2>
+          {install.brought_in && (
+            <p className="mt-2 text-soft">{install.brought_in}; what is older was entered elsewhere.</p>
+          )}
           <Holds record={record} />
           <h2 className="mt-8 text-xl font-bold">Signature</h2>
           <Signatures record={record} />
@@ -48,6 +51,14 @@ export function Handover({ plan, id, person }: Props) {
               rel="noreferrer"
             >
               Print the record
+            </a>
+            <a
+              className="inline-flex min-h-11 items-center rounded-sm border border-ink/60 px-4 font-semibold hover:border-copper"
+              href={`/api/installs/${id}/package.pdf`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              Print everything
             </a>
             <a
               className="inline-flex min-h-11 items-center rounded-sm border border-ink/60 px-4 font-semibold hover:border-copper"
