@@ -195,3 +195,15 @@ test("a device that keeps nothing says so, and sends what it has all the same", 
   expect(box.read().waiting).toHaveLength(1);
   expect(send).toHaveBeenCalledOnce();
 });
+
+test("what is worked out of the plan waits for what was entered, and is refused where that cannot go out", async () => {
+  let revision = 7;
+  const there = outbox([{ kind: "done", body: "ok" }], () => revision);
+  there.done.mockImplementation(() => (revision = 8));
+  there.box.add({ path, patch, label: "name" });
+  expect(await there.box.settled()).toBe(8);
+
+  const away = outbox([]);
+  away.box.add({ path, patch, label: "name" });
+  await expect(away.box.settled()).rejects.toThrow();
+});

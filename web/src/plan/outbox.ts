@@ -132,6 +132,16 @@ export class Outbox {
     })();
   }
 
+  /** The revision once nothing waits any more; refused where what waits cannot go out now. */
+  async settled(): Promise<number> {
+    await this.loaded;
+    while (this.rows.length > 0) {
+      await this.flush();
+      if (this.rows.length > 0 && (this.state.trouble ?? this.state.conflict)) throw new Error("changes still wait");
+    }
+    return this.handlers.revision();
+  }
+
   flush(): Promise<void> {
     this.flushing ??= this.alone(() => this.drain()).finally(() => {
       this.flushing = null;

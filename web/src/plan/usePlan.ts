@@ -41,6 +41,8 @@ export interface PlanHandle {
   change: (patch: Patch, label: string, field?: string) => void;
   /** `entry.field` names the field on screen where it is not the path itself: a cell of a list. */
   set: (path: string, value: unknown, label: string, entry?: Typed) => void;
+  /** The revision that holds all that was entered: what the server works out of the plan is asked after it. */
+  settled: () => Promise<number>;
   undo: () => void;
   redo: () => void;
   record: (path: string, body: unknown, label: string, field?: string) => void;
@@ -162,6 +164,7 @@ export function usePlan(id: string, username: string, at: number | null = null):
     change: (patch, label, field) => outbox.add({ path: `${base}/patches`, patch, label, field }),
     set: (path, value, label, entry) =>
       outbox.add({ path: `${base}/patches`, patch: patchAt(path, value), label, field: path, ...entry }),
+    settled: () => outbox.settled(),
     undo: () => outbox.add({ path: `${base}/undo`, label: "Undo" }),
     redo: () => outbox.add({ path: `${base}/redo`, label: "Redo" }),
     record: (path, body, label, field) =>

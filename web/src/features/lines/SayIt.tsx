@@ -11,6 +11,7 @@ import { useMetric } from "../../ui/units";
 
 const EXAMPLE = "MS-1 mini-split 208/230 1ph MCA 22 max 35, 60 ft from Panel A, roof";
 const PAUSE_MS = 250;
+const WAITS = "What was entered before still waits for Leitung. Try again once it is there.";
 
 interface Props {
   install: string;
@@ -23,9 +24,9 @@ export function SayIt({ install, plan, onDrawn }: Props) {
   const asked = useSettled(text.trim(), PAUSE_MS);
   const units = useMetric() ? "metric" : "us";
   const client = useQueryClient();
-  const reading = (said: string) =>
+  const reading = (said: string, revision: number | undefined) =>
     queryOptions({
-      queryKey: ["sentence", install, plan.plan?.install.revision, said, units],
+      queryKey: ["sentence", install, revision, said, units],
       queryFn: async () =>
         data(
           await api.POST("/api/installs/{install_id}/entry/sentence", {
@@ -36,12 +37,12 @@ export function SayIt({ install, plan, onDrawn }: Props) {
       staleTime: Infinity,
       retry: false,
     });
-  const read = useQuery({ ...reading(asked), enabled: asked !== "" });
+  const read = useQuery({ ...reading(asked, plan.plan?.install.revision), enabled: asked !== "" });
   const found = asked && !read.isError ? read.data : undefined;
   const { drawn = [], of_no_kind: noKind = [] } = found?.brought ?? {};
   // Enter may come before the sentence is read: it is drawn as soon as it is.
   async function draw(said: string) {
-    const { brought } = await client.query(reading(said));
+    const { brought } = await client.query(reading(said, await plan.settled()));
     const first = brought.drawn[0];
     if (!first) return;
     const many = brought.drawn.length;
@@ -119,26 +120,39 @@ function useSettled(text: string, pause: number): string {
 }
 
 export function BringSchedule({ install, plan, onDrawn }: Props) {
-  const [found, setFound] = useState<ScheduleOut | null>(null);
+  const [read, setRead] = useState<{ file: File; at: number; found: ScheduleOut } | null>(null);
   const [refused, setRefused] = useState<Problem | null>(null);
   const [said, setSaid] = useState("");
-  async function read(file: File) {
-    setFound(null);
+  async function readIn(file: File) {
+    setRead(null);
     setSaid("Reading …");
+    const at = await plan.settled().catch(() => null);
+    if (at === null) {
+      setSaid(WAITS);
+      return;
+    }
     const body = { name: file.name, base64: await asBase64(file) };
     const sent = await post<ScheduleOut>(`/api/installs/${install}/entry/schedule`, freshKey(), body);
     setSaid(sent.kind === "unreachable" ? "Leitung does not answer. Try again." : "");
     setRefused(sent.kind === "refused" ? sent.problem : null);
-    if (sent.kind === "done") setFound(sent.body);
+    if (sent.kind === "done") setRead({ file, at, found: sent.body });
   }
-  function take() {
-    if (!found) return;
+  async function take() {
+    if (!read) return;
+    const { file, at, found } = read;
+    // What it would draw was named beside what stood then.
+    if ((await plan.settled()) !== at) {
+      await readIn(file);
+      setSaid("The plan has changed meanwhile, so the schedule was read again. Look once more, then draw.");
+      return;
+    }
     const { patch, drawn, updated } = found.brought;
     plan.change(patch, `Schedule ${found.sheet}: ${drawn.length} lines`);
-    setFound(null);
+    setRead(null);
     const first = drawn[0] ?? updated[0];
     if (first) onDrawn(first);
   }
+  const found = read?.found;
   const brought = found?.brought;
   return (
     <section aria-label="An equipment schedule" className="max-w-3xl">
@@ -150,7 +164,7 @@ export function BringSchedule({ install, plan, onDrawn }: Props) {
           className="sr-only"
           onChange={(event) => {
             const file = event.target.files?.[0];
-            if (file) void read(file);
+            if (file) void readIn(file);
             event.target.value = "";
           }}
         />
@@ -185,7 +199,11 @@ export function BringSchedule({ install, plan, onDrawn }: Props) {
             </p>
           ))}
           <div className="mt-3 flex flex-wrap gap-2">
-            <Button kind="main" disabled={!brought.drawn.length && !brought.updated.length} onClick={take}>
+            <Button
+              kind="main"
+              disabled={!brought.drawn.length && !brought.updated.length}
+              onClick={() => void take().catch(() => setSaid(WAITS))}
+            >
               {[
                 brought.drawn.length ? `Draw ${brought.drawn.length} lines` : "",
                 brought.updated.length ? `update ${brought.updated.length} units` : "",
@@ -193,7 +211,7 @@ export function BringSchedule({ install, plan, onDrawn }: Props) {
                 .filter(Boolean)
                 .join(", ") || "Nothing to draw"}
             </Button>
-            <Button onClick={() => setFound(null)}>Not now</Button>
+            <Button onClick={() => setRead(null)}>Not now</Button>
           </div>
         </div>
       )}

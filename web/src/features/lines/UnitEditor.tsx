@@ -272,6 +272,7 @@ function OneMore({ install, unit, plan }: { install: string; unit: string; plan:
   const [failed, setFailed] = useState(false);
   async function add() {
     try {
+      await plan.settled();
       const params = { path: { install_id: install } };
       const body = { text: `like ${unit}`, units: "us" } as const;
       const { brought } = data(await api.POST("/api/installs/{install_id}/entry/sentence", { params, body }));
