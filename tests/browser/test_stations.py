@@ -71,7 +71,7 @@ def test_one_more_like_it_is_one_press_and_six_are_one_sentence(open_as: SignIn)
     page.keyboard.press("2")
     part(page, "Unit").click()
     # The sentence is read beside what is still on its way, too.
-    page.route(re.compile("/patches$"), lambda route: (page.wait_for_timeout(1500), route.continue_()))
+    page.route(re.compile("/patches$"), lambda route: (page.wait_for_timeout(1500), route.continue_()), times=1)
     page.get_by_role("button", name="One more like it").click()
     expect(page.locator("[data-line='MS-2']")).to_be_visible()
     page.get_by_label("Say the unit in one sentence").fill("like MS-1 x 6")
