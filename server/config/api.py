@@ -24,6 +24,7 @@ from ninja.renderers import BaseRenderer
 from ninja.responses import NinjaJSONEncoder
 from ninja.security import SessionAuth
 from photos.api import router as photos
+from practice.api import router as practice
 from problems import register
 from records.api import router as records
 from records.packing import router as packing
@@ -72,3 +73,4 @@ api.add_router("", catalogue)
 api.add_router("", rulebook)
 api.add_router("", entry)
 api.add_router("", starts)
+api.add_router("", practice)

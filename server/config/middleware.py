@@ -28,12 +28,14 @@ NOT_WRITES = re.compile(
 
 
 def _noted(request: HttpRequest) -> None:
-    """Every write stands in the trail, by its address; what has an entry of its own says more."""
+    """Every write stands in the trail, by its address; what has an entry of its own says more, and
+    how somebody practises is nobody else's.
+    """
     from accounts.roles import person
     from accounts.trail import note
 
     match = request.resolver_match
-    if match is None or match.route.startswith(("api/people", "api/account")):
+    if match is None or match.route.startswith(("api/people", "api/account", "api/practice")):
         return
     words = match.route.removeprefix("api/").replace("installs/<install_id>/", "")
     note(person(request), f"changed: {words}", match.kwargs.get("install_id"))

@@ -39,6 +39,7 @@ INSTALLED_APPS = [
     "records",
     "documents",
     "weeks",
+    "practice",
     "catalogue",
     "upkeep",
 ]

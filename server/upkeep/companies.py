@@ -20,19 +20,23 @@ from installs import actions
 from installs.models import Install, RevisionResult, Shelf
 from photos import store
 from photos.models import Content
+from practice.models import PracticeAnswer, PracticeCard, PracticeRound, PracticeShared
 from psycopg import sql
 
 from upkeep.guard import guarded
 
+# What is somebody's own, and seen by nobody else.
+PRIVATE = (PracticeAnswer, PracticeCard, PracticeShared)
 # Of no use to anybody but here: secrets, what was answered, and what is worked out from the rest.
-LEFT = (AccessLink, SecondFactor, SignedIn, Write, Sheet, RevisionResult)
+LEFT = (AccessLink, SecondFactor, SignedIn, Write, Sheet, RevisionResult, PracticeRound, *PRIVATE)
 SECRETS = ("password",)
 READ_ME = """Everything of a company.
 
 installs/   each install as a ZIP of open files that can be checked without Leitung; those in the bin are in the tables
 tables/     every row, one JSON object a line, named as its columns; bytes as base64
 
-Left out: passwords, secrets of codes, sessions, links, and what can be worked out again from the rest.
+Left out: passwords, secrets of codes, sessions, links; how somebody practises, which is their own; and what can be
+worked out again from the rest.
 """
 
 

@@ -16,6 +16,8 @@ from installs import shelves
 from installs.models import Install, PlanRevision, RevisionResult
 from photos import store
 from photos.models import Content, Photo
+from practice import making
+from practice.models import PracticeRound
 from procrastinate.contrib.django import app
 from records import models as records
 
@@ -45,10 +47,11 @@ def clear_out(timestamp: int) -> None:
 @app.periodic(cron="41 3 * * *")
 @app.task(queue="upkeep", queueing_lock="clear-kept")
 def clear_kept(timestamp: int) -> None:
-    """Let go of answers and sheets that have served."""
+    """Let go of answers, sheets and rounds of practice that have served."""
     with seeing(EVERYONE):
         clear_answers()
         sheets.clear_old()
+        making.clear_old()
 
 
 def forget_files() -> None:
@@ -69,4 +72,5 @@ def take_away(install: Install) -> None:
     for table in PARTS:
         rows = table.objects.filter(install=install)
         rows._raw_delete(rows.db)
+    PracticeRound.objects.filter(company_id=install.company_id, plan__startswith=f"{install.id}.").delete()
     install.delete()

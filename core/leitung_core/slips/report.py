@@ -154,12 +154,12 @@ def _mistake(system: System, slip: Slip, exposed_by: list[int], before: list[int
     mistake = slip.mistake
     return MistakeShown(
         id=mistake.id, kind=mistake.kind, says=mistake.says, about=mistake.about, harm=slip.harm,
-        what=_what(system, slip), hazard=slip.hazard, hazard_about=list(slip.about), trial=slip.trial,
+        what=what_it_does(system, slip), hazard=slip.hazard, hazard_about=list(slip.about), trial=slip.trial,
         exposed_by=exposed_by, exposed_before=before, patch=mistake.patch,
     )  # fmt: skip
 
 
-def _what(system: System, slip: Slip) -> str | None:
+def what_it_does(system: System, slip: Slip) -> str | None:
     """What a mistake does, in few words."""
     if slip.hazard is None:
         return None
