@@ -12,7 +12,7 @@ from django.db import transaction
 from django.db.models import Count, Q
 from django.utils import timezone
 from fsrs import Card, Rating, Scheduler
-from leitung_core.practice.judge import Answer, Verdict, grade_of, judge
+from leitung_core.practice.judge import Given, Verdict, grade_of, judge
 from leitung_core.practice.model import Round
 from problems import Refused, not_found
 
@@ -39,7 +39,7 @@ def round_of(user: User, round_id: UUID) -> PracticeRound:
 
 
 @transaction.atomic
-def answer(user: User, round_id: UUID, given: Answer, noted_at: datetime | None) -> Answered:
+def answer(user: User, round_id: UUID, given: Given, noted_at: datetime | None) -> Answered:
     """Judge an answer and keep how it went. A round that somebody has answered before counts no second time."""
     row = round_of(user, round_id)
     if row.body is None:

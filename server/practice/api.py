@@ -9,7 +9,7 @@ from accounts.models import User
 from accounts.roles import LEAD, allow, person
 from django.http import HttpRequest
 from django.utils import timezone
-from leitung_core.practice.judge import Answer, Told
+from leitung_core.practice.judge import Given, Told
 from leitung_core.practice.model import LEVELS, Level, Round
 from ninja import Router
 from problems import not_found
@@ -23,11 +23,11 @@ router = Router(tags=["practice"])
 
 
 class Due(BaseModel):
-    """A round of today; `ready`: it is made, and can be taken."""
+    """A round of today; `ready`: it is made, and can be taken. title: what it is about, where that tells nothing."""
 
     id: UUID
     level: Level
-    topic: str
+    title: str
     ready: bool
 
 
@@ -53,7 +53,7 @@ class PracticeOut(BaseModel):
 class TakenAnswer(BaseModel):
     """What was answered, and when, where that was without a signal."""
 
-    answer: Answer
+    answer: Given
     noted_at: AwareDatetime | None = None
 
 
@@ -71,7 +71,7 @@ class Sharing(BaseModel):
     on: bool
 
 
-class Nothing(BaseModel):
+class Forgetting(BaseModel):
     """Nothing more is to be said."""
 
 
@@ -99,7 +99,7 @@ def practice_round(request: HttpRequest, round_id: UUID) -> Round:
 
 @router.post("/practice/rounds/{round_id}/answers", response=VerdictOut)
 def practice_answer(request: HttpRequest, round_id: UUID, body: TakenAnswer) -> VerdictOut:
-    """Answer a round."""
+    """Given a round."""
     done = actions.answer(person(request), round_id, body.answer, body.noted_at)
     return VerdictOut(right=done.verdict.right, told=done.verdict.told, again=done.due)
 
@@ -113,7 +113,7 @@ def practice_sharing(request: HttpRequest, body: Sharing) -> PracticeOut:
 
 
 @router.post("/practice/forgetting", response=PracticeOut)
-def practice_forgetting(request: HttpRequest, body: Nothing) -> PracticeOut:
+def practice_forgetting(request: HttpRequest, body: Forgetting) -> PracticeOut:
     """Forget all that is kept of one's own practice."""
     user = person(request)
     actions.forget(user)
@@ -141,8 +141,8 @@ def _out(user: User) -> PracticeOut:
 
 
 def _due(row: PracticeRound) -> Due:
-    done = row.status == PracticeRound.Status.DONE
-    return Due.model_validate({"id": row.id, "level": row.level, "topic": row.topic, "ready": done})
+    title = row.body["title"] if row.body and row.level != "fault" else ""
+    return Due.model_validate({"id": row.id, "level": row.level, "title": title, "ready": row.body is not None})
 
 
 def _levels(user: User) -> list[LevelOut]:

@@ -11,7 +11,7 @@ from pydantic import Field
 
 from leitung_core.errors import InputError, Problem
 from leitung_core.practice.model import (
-    Asked,
+    AskedFigure,
     Choice,
     DeadTask,
     FaultTask,
@@ -23,6 +23,7 @@ from leitung_core.practice.model import (
     RunsTask,
     SizeTask,
 )
+from leitung_core.units import sentence
 from leitung_core.validation import Entered
 
 # A figure is right within half a per cent: nobody is tested in rounding.
@@ -31,14 +32,14 @@ Word = Annotated[str, Field(max_length=120)]
 Words = Annotated[list[Word], Field(max_length=60)]
 
 
-class Landed(Entered):
+class Ends(Entered):
     """Where somebody landed the ends of a conductor."""
 
     a: Word | None = None
     b: Word | None = None
 
 
-class Answer(Entered):
+class Given(Entered):
     """What somebody answered: of it, what the level of the round asks for.
 
     figures: by the id of what was asked. landed: by conductor. chosen: what runs. readings: state and lead, in their
@@ -46,7 +47,7 @@ class Answer(Entered):
     """
 
     figures: Annotated[dict[Word, float | Word], Field(max_length=10)] = {}
-    landed: Annotated[dict[Word, Landed], Field(max_length=60)] = {}
+    landed: Annotated[dict[Word, Ends], Field(max_length=60)] = {}
     chosen: Words = []
     readings: Annotated[list[tuple[int, int]], Field(max_length=2000)] = []
     named: int | None = None
@@ -68,7 +69,7 @@ class Verdict(Part):
     told: list[Told]
 
 
-def judge(asked: Round, answer: Answer) -> Verdict:
+def judge(asked: Round, answer: Given) -> Verdict:
     """Judge an answer. Raises InputError where it names what is not in the round."""
     task = asked.task
     if isinstance(task, SizeTask):
@@ -87,7 +88,7 @@ def judge(asked: Round, answer: Answer) -> Verdict:
     return Verdict(right=all(each.right for each in told), told=told)
 
 
-def _figure(asked: Asked, given: float | str | None) -> Told:
+def _figure(asked: AskedFigure, given: float | str | None) -> Told:
     right = f"{asked.right:g}" if isinstance(asked.right, float) else asked.right
     unit = f" {asked.unit}" if asked.unit else ""
     if given is None:
@@ -100,10 +101,10 @@ def _figure(asked: Asked, given: float | str | None) -> Told:
     return Told(right=fits, says=f"{asked.says}: {shown}{unit}{'' if fits else f', not so. It is {right}{unit}'}.")
 
 
-def _landed(task: LandTask, landed: Mapping[str, Landed]) -> Iterator[Told]:
+def _landed(task: LandTask, landed: Mapping[str, Ends]) -> Iterator[Told]:
     wrong: dict[str, str] = {}
     for wire in task.wires:
-        given = landed.get(wire.id) or Landed()
+        given = landed.get(wire.id) or Ends()
         ends: Sequence[tuple[Literal["a", "b"], str | None, str]] = (("a", given.a, wire.a), ("b", given.b, wire.b))
         off = [(end, there) for end, there, belongs in ends if there != belongs]
         wrong |= {f"{wire.id} {end}": there or "" for end, there in off}
@@ -119,14 +120,14 @@ def _landed(task: LandTask, landed: Mapping[str, Landed]) -> Iterator[Told]:
         if ends_off:
             missing = all(wrong[f"{wire.id} {end}"] == "" for end in ends_off)
             what = "is not landed" if missing else "is elsewhere"
-            yield Told(right=False, says=f"{wire.colour} {what}. {task.why[wire.id]}")
+            yield Told(right=False, says=sentence(f"{wire.colour} {what}. {task.why[wire.id]}"))
 
 
 def _runs(task: RunsTask, chosen: Collection[str]) -> Iterator[Told]:
     for each in task.watched:
         runs = each.id in task.runs
         words = "runs" if runs else "does not run"
-        yield Told(right=(each.id in chosen) == runs, says=f"{each.says} {words}. {task.why[each.id]}")
+        yield Told(right=(each.id in chosen) == runs, says=sentence(f"{each.says} {words}. {task.why[each.id]}"))
 
 
 def ruled_by(task: FaultTask, readings: Sequence[tuple[int, int]]) -> int:
@@ -153,7 +154,7 @@ def _named(task: FaultTask, readings: Sequence[tuple[int, int]], named: int | No
         yield Told(right=False, says="No mistake was named.")
         return
     out, alike = ruled_by(task, readings), never_told(task)
-    says = task.suspects[named].says
+    says = sentence(task.suspects[named].says)
     if out >> named & 1:
         first = next(each for each in readings if ruled_by(task, [each]) >> named & 1)
         yield Told(right=False, says=f"{says} That cannot be: {reading_words(task, first)} rules it out.")
@@ -161,7 +162,8 @@ def _named(task: FaultTask, readings: Sequence[tuple[int, int]], named: int | No
     left = (~out & ~alike & ((1 << len(task.suspects)) - 1)).bit_count()
     if left or not alike >> named & 1:
         others = left - (0 if alike >> named & 1 else 1) + alike.bit_count() - (1 if alike >> named & 1 else 0)
-        yield Told(right=None, says=f"{says} It explains all that was read; so would {others} other things. Read on.")
+        also = "one other thing" if others == 1 else f"{others} other things"
+        yield Told(right=None, says=f"{says} It explains all that was read; so would {also}. Read on.")
         return
     yield Told(right=True, says=f"{says} {_counted(task, len(set(readings)))}")
 
@@ -211,7 +213,7 @@ def _ordered(steps: Sequence[Choice], needs: Mapping[str, Sequence[str]], order:
 Grade = Literal[1, 2, 3, 4]
 
 
-def grade_of(asked: Round, answer: Answer, verdict: Verdict) -> Grade:
+def grade_of(asked: Round, answer: Given, verdict: Verdict) -> Grade:
     """How well it went, for when it comes again: 1 not right, 2 with many readings, 3 right, 4 with the fewest."""
     if not verdict.right:
         return 1
@@ -221,8 +223,8 @@ def grade_of(asked: Round, answer: Answer, verdict: Verdict) -> Grade:
     return 4 if count <= asked.task.least else 3 if count <= asked.task.usual + 2 else 2
 
 
-def answer_of(data: Any) -> Answer:
+def answer_of(data: Any) -> Given:
     """The answer in `data`. Raises InputError naming what does not fit."""
     from leitung_core.validation import read
 
-    return read(Answer, data)
+    return read(Given, data)

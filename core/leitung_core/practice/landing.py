@@ -12,6 +12,7 @@ from leitung_core.practice.fault import Ground, ground_of
 from leitung_core.practice.model import LandTask, PostShown, StripShown, WireShown
 from leitung_core.slips.harm import HARM_WORDS, Slip
 from leitung_core.slips.report import what_it_does
+from leitung_core.units import sentence
 
 FEWEST_WIRES = 2
 
@@ -45,8 +46,11 @@ def land_a_cable(system: System, cable: str) -> LandTask | None:
     return LandTask(
         cable=cable,
         strips=[strip for end in ENDS for strip in _strips(system, wires, end)],
-        wires=[WireShown(id=wire.id, colour=wire.colour, a=_post(system, wire, "a").ref, b=_post(system, wire, "b").ref)
-               for wire in wires],
+        wires=[
+            WireShown(id=wire.id, colour=wire.colour, carries=_carries(system, wire),
+                      a=_post(system, wire, "a").ref, b=_post(system, wire, "b").ref)
+            for wire in wires
+        ],
         why={wire.id: _why(system, wire) for wire in wires},
         slips=dict(_slips(system, ground, cable, {wire.id for wire in wires})),
     )  # fmt: skip
@@ -61,7 +65,7 @@ def _strips(system: System, wires: list[Wire], end: EndName) -> Iterator[StripSh
             posts = [post for post in system.plant.posts_of(device) if post.strip.id == strip.id]
             yield StripShown(
                 end=end, device=device, name=strip.name,
-                posts=[PostShown(ref=post.ref, label=post.label, name=_function(post)) for post in posts],
+                posts=[PostShown(ref=post.ref, label=post.label) for post in posts],
             )  # fmt: skip
 
 
@@ -71,8 +75,13 @@ def _function(post: Post) -> str:
 
 def _why(system: System, wire: Wire) -> str:
     a, b = (_post(system, wire, end) for end in ENDS)
-    told = _function(a) or _function(b)
-    return f"{wire.colour}: {a.label} of {a.device_id} to {b.label} of {b.device_id}{f', {told}' if told else ''}."
+    told = _carries(system, wire)
+    belongs = f"{a.label} of {a.device_id} to {b.label} of {b.device_id}{f', {told}' if told else ''}"
+    return sentence(f"{wire.colour}: {belongs}.")
+
+
+def _carries(system: System, wire: Wire) -> str:
+    return _function(_post(system, wire, "a")) or _function(_post(system, wire, "b"))
 
 
 def _slips(system: System, ground: Ground, cable: str, wires: set[str]) -> Iterator[tuple[str, str]]:

@@ -28,7 +28,7 @@ class Choice(Part):
     says: str
 
 
-class Asked(Part):
+class AskedFigure(Part):
     """A figure that is asked for: its right value, a number or a word of `choices`, and the steps that lead to it."""
 
     id: str
@@ -39,21 +39,27 @@ class Asked(Part):
     steps: list[Step]
 
 
+class Mark(Part):
+    """A mark of a plate and its value, as they stand on it."""
+
+    mark: str
+    value: str
+
+
 class SizeTask(Part):
-    """Level 1: a plate and a run; which conductor, which breaker. plate: mark and value as they stand on it."""
+    """Level 1: a plate and a run; which conductor, which breaker."""
 
     level: Literal["size"] = "size"
-    plate: list[tuple[str, str]]
+    plate: list[Mark]
     run: list[str]
-    asked: list[Asked]
+    asked: list[AskedFigure]
 
 
 class PostShown(Part):
-    """A terminal on a strip."""
+    """A terminal on a strip, as it is marked."""
 
     ref: str
     label: str
-    name: str
 
 
 class StripShown(Part):
@@ -66,10 +72,11 @@ class StripShown(Part):
 
 
 class WireShown(Part):
-    """A conductor of the cable: its colour, and where both its ends belong."""
+    """A conductor of the cable: its colour, what it is for, and where both its ends belong."""
 
     id: str
     colour: str
+    carries: str
     a: str
     b: str
 

@@ -95,7 +95,8 @@ def make_round(ground: Ground, offer: Offer, seed: int) -> Round | None:
     if task is None:
         return None
     return Round(
-        id=f"{offer.level}~{offer.about}~{seed}", topic=offer.topic, title=offer.says, of=ground.name,
+        id=f"{offer.level}~{offer.about}~{seed}", topic=offer.topic, title=offer.says,
+        of="the catalogue" if offer.level == "size" else ground.name,
         ask=ASKS[offer.level], task=task,
     )  # fmt: skip
 

@@ -11,7 +11,7 @@ from leitung_core.circuits.result import CircuitResult
 from leitung_core.circuits.size import size
 from leitung_core.circuits.spec import SIZES_IN_ORDER, Nameplate, Spec
 from leitung_core.explain import Step
-from leitung_core.practice.model import Asked, SizeTask
+from leitung_core.practice.model import AskedFigure, Mark, SizeTask
 from leitung_core.units import say, say_size
 from leitung_core.validation import read
 
@@ -74,18 +74,18 @@ def _spec(model: Model, random: Random) -> Spec:
     return read(Spec, {"occupancy": "commercial", "supply": supply, "equipment": unit, "run": [stretch]})
 
 
-def _plate(plate: Nameplate) -> Iterator[tuple[str, str]]:
+def _plate(plate: Nameplate) -> Iterator[Mark]:
     for name, words, unit in MARKS:
         value = getattr(plate, name)
         if value is not None:
-            yield words, f"{value if isinstance(value, str | int) else say(value)}{unit}"
+            yield Mark(mark=words, value=f"{value if isinstance(value, str | int) else say(value)}{unit}")
     for compressor in plate.compressors or ():
-        yield "Compressor", f"{say(compressor.rla_a)} A RLA" if compressor.rla_a else "not marked"
+        yield Mark(mark="Compressor", value=f"{say(compressor.rla_a)} A RLA" if compressor.rla_a else "not marked")
     for motor in plate.motors or ():
-        yield motor.use.replace("_", " ").capitalize(), f"{say(motor.fla_a)} A FLA"
+        yield Mark(mark=motor.use.replace("_", " ").capitalize(), value=f"{say(motor.fla_a)} A FLA")
     if plate.heat is not None:
         at = f" at {say(plate.heat.rated_volts)} V" if plate.heat.rated_volts else ""
-        yield "Electric heat", f"{say(plate.heat.watts / 1000)} kW{at}"
+        yield Mark(mark="Electric heat", value=f"{say(plate.heat.watts / 1000)} kW{at}")
 
 
 def _run(spec: Spec) -> list[str]:
@@ -98,16 +98,18 @@ def _run(spec: Spec) -> list[str]:
     ]
 
 
-def _asked(result: CircuitResult) -> Iterator[Asked]:
+def _asked(result: CircuitResult) -> Iterator[AskedFigure]:
     def steps(part: str) -> list[Step]:
         return [step for step in result.steps if step.part.partition("[")[0] == part]
 
     least, conductor = result.min_ampacity_a or 0.0, result.conductor or ""
-    yield Asked(id="carry", says="The conductors must carry, at least", unit="A", right=least, choices=[],
+    yield AskedFigure(id="carry", says="The conductors must carry, at least", unit="A", right=least, choices=[],
                 steps=steps("load"))  # fmt: skip
     device = result.ocpd_a or 0.0
-    yield Asked(id="device", says="The breaker to put in", unit="A", right=device, choices=[], steps=steps("ocpd"))
+    yield AskedFigure(
+        id="device", says="The breaker to put in", unit="A", right=device, choices=[], steps=steps("ocpd")
+    )
     place = SIZES_IN_ORDER.index(conductor)
     near = SIZES_IN_ORDER[max(0, place - NEIGHBOURS) : place + NEIGHBOURS + 1]
-    yield Asked(id="wire", says="The least conductor", unit="", right=say_size(conductor),
+    yield AskedFigure(id="wire", says="The least conductor", unit="", right=say_size(conductor),
                 choices=[say_size(each) for each in near], steps=steps("run"))  # fmt: skip

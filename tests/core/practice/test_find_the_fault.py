@@ -15,7 +15,7 @@ from leitung_core.control.system import System, system_with, systems_of
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
 from leitung_core.practice.fault import find_the_fault, ground_of, solvable, with_mistake
-from leitung_core.practice.judge import Answer, judge, never_told, ruled_by
+from leitung_core.practice.judge import Given, judge, never_told, ruled_by
 from leitung_core.practice.model import FaultTask, Mend, Round
 from leitung_demo import museum
 
@@ -47,7 +47,7 @@ def rounds() -> list[tuple[System, FaultTask]]:
 
 def _verdict(task: FaultTask, readings: list[tuple[int, int]], named: int) -> bool | None:
     asked = Round(id="r", topic="fault/x", title="x", of="x", ask="x", task=task)
-    return judge(asked, Answer(readings=readings, named=named)).told[0].right
+    return judge(asked, Given(readings=readings, named=named)).told[0].right
 
 
 def _all(task: FaultTask) -> list[tuple[int, int]]:
@@ -117,5 +117,5 @@ def test_a_round_says_what_to_open_before_the_hand_that_mends_goes_in() -> None:
     assert task == find_the_fault(system, 1, "swap")
     asked = Round(id="r", topic="fault/x", title="x", of="x", ask="x", task=task)
     for opened, right in (([], False), (["B-RT1"], True), (["B-RT1", "D-RT1"], True)):
-        told = judge(asked, Answer(readings=_all(task), named=task.hidden, opened=opened)).told[-1]
+        told = judge(asked, Given(readings=_all(task), named=task.hidden, opened=opened)).told[-1]
         assert told.right == right

@@ -2200,6 +2200,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Practice
+         * @description One's own practice.
+         */
+        get: operations["practice_api_practice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/rounds/{round_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Practice Round
+         * @description A round, with all that judges an answer where there is no signal.
+         */
+        get: operations["practice_api_practice_round"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/rounds/{round_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Practice Answer
+         * @description Given a round.
+         */
+        post: operations["practice_api_practice_answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/sharing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Practice Sharing
+         * @description Let the lead see how it goes, or no longer.
+         */
+        post: operations["practice_api_practice_sharing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/forgetting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Practice Forgetting
+         * @description Forget all that is kept of one's own practice.
+         */
+        post: operations["practice_api_practice_forgetting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/shared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Practice Shared
+         * @description How it goes with those who share it, for their lead.
+         */
+        get: operations["practice_api_practice_shared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -9302,6 +9422,454 @@ export interface components {
                 [key: string]: unknown;
             } | null)[];
         };
+        /**
+         * Due
+         * @description A round of today; `ready`: it is made, and can be taken. title: what it is about, where that tells nothing.
+         */
+        Due: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "size" | "land" | "runs" | "fault" | "dead" | "order";
+            /** Title */
+            title: string;
+            /** Ready */
+            ready: boolean;
+        };
+        /**
+         * LevelOut
+         * @description How a level stands: its topics begun, its rounds right and all.
+         */
+        LevelOut: {
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "size" | "land" | "runs" | "fault" | "dead" | "order";
+            /** Begun */
+            begun: number;
+            /** Right */
+            right: number;
+            /** Rounds */
+            rounds: number;
+        };
+        /**
+         * PracticeOut
+         * @description What is due today, how many rounds were answered today, how it stands, when the next comes; who may see.
+         */
+        PracticeOut: {
+            /** Due */
+            due: components["schemas"]["Due"][];
+            /** Answered */
+            answered: number;
+            /** Levels */
+            levels: components["schemas"]["LevelOut"][];
+            /** Next */
+            next: string | null;
+            /** Shared */
+            shared: boolean;
+        };
+        /**
+         * AskedFigure
+         * @description A figure that is asked for: its right value, a number or a word of `choices`, and the steps that lead to it.
+         */
+        AskedFigure: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+            /** Unit */
+            unit: string;
+            /** Right */
+            right: number | string;
+            /** Choices */
+            choices: string[];
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+        };
+        /**
+         * Choice
+         * @description Something that can be chosen or placed: what it is called here, and how that reads.
+         */
+        Choice: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * DeadTask
+         * @description Level 5: what to open before a hand goes in, and the proof in its order.
+         */
+        DeadTask: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            level: "dead";
+            mend: components["schemas"]["Mend"];
+            /** Steps */
+            steps: components["schemas"]["Choice"][];
+            /** Needs */
+            needs: {
+                [key: string]: string[];
+            };
+            /** Leaves */
+            leaves: string[];
+        };
+        /**
+         * FaultTask
+         * @description Level 4: one hidden mistake, a meter, and what can be called.
+         *
+         *     states: what is called or off, in words. leads: where the meter's two leads go. volts: its reading (state, lead).
+         *     watched, runs: what one sees run in each state. suspects: every mistake that it may be, the first that nothing is
+         *     wrong. rules: (state, lead + 1) the number of the set in `sets` of suspects which that reading rules out, the last
+         *     of a row that of looking what runs; a set is hexadecimal, bit i for suspect i. hidden: its number. least: with fewer
+         *     readings nobody can prove it. usual: as many takes who reads each time where most is told apart.
+         */
+        FaultTask: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            level: "fault";
+            /** System */
+            system: string;
+            /** Title */
+            title: string;
+            /** States */
+            states: components["schemas"]["Choice"][];
+            /** Leads */
+            leads: components["schemas"]["Choice"][];
+            /** Direct */
+            direct: boolean[];
+            /** Volts */
+            volts: number[][];
+            /** Watched */
+            watched: string[];
+            /** Runs */
+            runs: number[][];
+            /** Suspects */
+            suspects: components["schemas"]["Suspect"][];
+            /** Rules */
+            rules: number[][];
+            /** Sets */
+            sets: string[];
+            /** Hidden */
+            hidden: number;
+            /** Does */
+            does: string;
+            /** Least */
+            least: number;
+            /** Exact */
+            exact: boolean;
+            /** Usual */
+            usual: number;
+            mend: components["schemas"]["Mend"];
+        };
+        /**
+         * LandTask
+         * @description Level 2: the conductors of a cable landed at both ends.
+         *
+         *     slips: for single mistakes, keyed by `WIRE end=TERMINAL` of every end that differs, sorted and joined by `;`: what
+         *     that is, and what it would do.
+         */
+        LandTask: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            level: "land";
+            /** Cable */
+            cable: string;
+            /** Strips */
+            strips: components["schemas"]["StripShown"][];
+            /** Wires */
+            wires: components["schemas"]["WireShown"][];
+            /** Why */
+            why: {
+                [key: string]: string;
+            };
+            /** Slips */
+            slips: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Mark
+         * @description A mark of a plate and its value, as they stand on it.
+         */
+        Mark: {
+            /** Mark */
+            mark: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * Mend
+         * @description Before a hand goes in at `device`: what can be opened, the least sets that make it dead, what an open one kills.
+         *
+         *     safe: any of these sets, or more than it, and nothing there can be live in any position of any contact.
+         */
+        Mend: {
+            /** Device */
+            device: string;
+            /** Options */
+            options: components["schemas"]["Choice"][];
+            /** Safe */
+            safe: string[][];
+            /** Harm */
+            harm: string;
+        };
+        /**
+         * OrderTask
+         * @description Level 6: steps of a start-up put in order; `needs`: which others each needs before it.
+         */
+        OrderTask: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            level: "order";
+            /** Steps */
+            steps: components["schemas"]["Choice"][];
+            /** Needs */
+            needs: {
+                [key: string]: string[];
+            };
+        };
+        /**
+         * PostShown
+         * @description A terminal on a strip, as it is marked.
+         */
+        PostShown: {
+            /** Ref */
+            ref: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * Round
+         * @description One round. `topic`: what is practised in it, by which it comes again; `of`: the plan that it was made of.
+         */
+        Round: {
+            /** Id */
+            id: string;
+            /** Topic */
+            topic: string;
+            /** Title */
+            title: string;
+            /** Of */
+            of: string;
+            /** Ask */
+            ask: string;
+            /** Task */
+            task: components["schemas"]["SizeTask"] | components["schemas"]["LandTask"] | components["schemas"]["RunsTask"] | components["schemas"]["FaultTask"] | components["schemas"]["DeadTask"] | components["schemas"]["OrderTask"];
+        };
+        /**
+         * RunsTask
+         * @description Level 3: what runs in a state. `runs`: those of `watched` that do; `why`: for each, why it does or does not.
+         */
+        RunsTask: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            level: "runs";
+            /** State */
+            state: string;
+            /** Watched */
+            watched: components["schemas"]["Choice"][];
+            /** Runs */
+            runs: string[];
+            /** Why */
+            why: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * SizeTask
+         * @description Level 1: a plate and a run; which conductor, which breaker.
+         */
+        SizeTask: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            level: "size";
+            /** Plate */
+            plate: components["schemas"]["Mark"][];
+            /** Run */
+            run: string[];
+            /** Asked */
+            asked: components["schemas"]["AskedFigure"][];
+        };
+        /**
+         * StripShown
+         * @description A strip of a device at which a cable may be landed; `end`: which end of the cable comes here.
+         */
+        StripShown: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /** Device */
+            device: string;
+            /** Name */
+            name: string;
+            /** Posts */
+            posts: components["schemas"]["PostShown"][];
+        };
+        /**
+         * Suspect
+         * @description A mistake that may be made: what, at which cable or device.
+         */
+        Suspect: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+            /** About */
+            about: string;
+        };
+        /**
+         * WireShown
+         * @description A conductor of the cable: its colour, what it is for, and where both its ends belong.
+         */
+        WireShown: {
+            /** Id */
+            id: string;
+            /** Colour */
+            colour: string;
+            /** Carries */
+            carries: string;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+        };
+        /**
+         * Told
+         * @description One thing about an answer: right, wrong, or not decided by what was read.
+         */
+        Told: {
+            /** Right */
+            right: boolean | null;
+            /** Says */
+            says: string;
+        };
+        /**
+         * VerdictOut
+         * @description Whether it was right, each thing about it, and when its topic comes again.
+         */
+        VerdictOut: {
+            /** Right */
+            right: boolean;
+            /** Told */
+            told: components["schemas"]["Told"][];
+            /**
+             * Again
+             * Format: date-time
+             */
+            again: string;
+        };
+        /**
+         * Ends
+         * @description Where somebody landed the ends of a conductor.
+         */
+        Ends: {
+            /** A */
+            a?: string | null;
+            /** B */
+            b?: string | null;
+        };
+        /**
+         * Given
+         * @description What somebody answered: of it, what the level of the round asks for.
+         *
+         *     figures: by the id of what was asked. landed: by conductor. chosen: what runs. readings: state and lead, in their
+         *     order; lead -1: looked what runs. named: the number of a suspect. opened, order: by their ids.
+         */
+        Given: {
+            /**
+             * Figures
+             * @default {}
+             */
+            figures: {
+                [key: string]: number | string;
+            };
+            /**
+             * Landed
+             * @default {}
+             */
+            landed: {
+                [key: string]: components["schemas"]["Ends"];
+            };
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: string[];
+            /**
+             * Readings
+             * @default []
+             */
+            readings: [
+                number,
+                number
+            ][];
+            /** Named */
+            named?: number | null;
+            /**
+             * Opened
+             * @default []
+             */
+            opened: string[];
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
+        };
+        /**
+         * TakenAnswer
+         * @description What was answered, and when, where that was without a signal.
+         */
+        TakenAnswer: {
+            answer: components["schemas"]["Given"];
+            /** Noted At */
+            noted_at?: string | null;
+        };
+        /**
+         * Sharing
+         * @description Whether the lead may see how it goes.
+         */
+        Sharing: {
+            /** On */
+            on: boolean;
+        };
+        /**
+         * Forgetting
+         * @description Nothing more is to be said.
+         */
+        Forgetting: Record<string, never>;
+        /**
+         * SharedOut
+         * @description Somebody who shares, and how it goes.
+         */
+        SharedOut: {
+            /** Name */
+            name: string;
+            /** Levels */
+            levels: components["schemas"]["LevelOut"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -12117,6 +12685,142 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TriedOut"];
+                };
+            };
+        };
+    };
+    practice_api_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+        };
+    };
+    practice_api_practice_round: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Round"];
+                };
+            };
+        };
+    };
+    practice_api_practice_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakenAnswer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictOut"];
+                };
+            };
+        };
+    };
+    practice_api_practice_sharing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sharing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+        };
+    };
+    practice_api_practice_forgetting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Forgetting"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+        };
+    };
+    practice_api_practice_shared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedOut"][];
                 };
             };
         };

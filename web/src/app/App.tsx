@@ -15,6 +15,7 @@ const People = lazy(async () => ({ default: (await import("../features/people/Pe
 const Catalogue = lazy(async () => ({ default: (await import("../features/catalogue/Catalogue")).Catalogue }));
 const Install = lazy(async () => ({ default: (await import("./Install")).Install }));
 const Lines = lazy(async () => ({ default: (await import("../features/lines/Lines")).Lines }));
+const Practice = lazy(async () => ({ default: (await import("../features/practice/Practice")).Practice }));
 const QuickSize = lazy(async () => ({ default: (await import("../features/size/QuickSize")).QuickSize }));
 const Starts = lazy(async () => ({ default: (await import("../features/starts/Starts")).Starts }));
 const Week = lazy(async () => ({ default: (await import("../features/week/Week")).Week }));
@@ -65,6 +66,7 @@ export function App() {
             }
           />
           <Route path="/week" element={<Week person={person} />} />
+          <Route path="/practice" element={<Practice person={person} />} />
           <Route path="/people" element={<People person={person} />} />
           <Route path="/account" element={<Account />} />
           <Route path="/join/:token" element={<Join />} />

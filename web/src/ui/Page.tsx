@@ -11,6 +11,7 @@ import { Wordmark } from "./Wordmark";
 const PLACES = [
   { to: "/", name: "Installs" },
   { to: "/week", name: "Week" },
+  { to: "/practice", name: "Practice" },
   { to: "/size", name: "Quick size" },
   { to: "/starts", name: "Will it start" },
   { to: "/catalogue", name: "Catalogue" },
@@ -38,7 +39,15 @@ export function Places() {
   );
 }
 
-export function Page({ title, children, wide }: { title: string; children: ReactNode; wide?: boolean }) {
+interface Props {
+  title: string;
+  children: ReactNode;
+  wide?: boolean;
+  /** Nothing is in the way of what is being done: on a phone the places are put away. */
+  atWork?: boolean;
+}
+
+export function Page({ title, children, wide, atWork }: Props) {
   useEffect(() => {
     document.title = `${title} · Leitung`;
   }, [title]);
@@ -48,7 +57,9 @@ export function Page({ title, children, wide }: { title: string; children: React
         <Link to="/" aria-label="Leitung: all installs" className="flex min-h-11 items-center">
           <Wordmark />
         </Link>
-        <Places />
+        <div className={atWork ? "max-md:hidden" : ""}>
+          <Places />
+        </div>
         <span className="ml-auto flex gap-x-5">
           <LookSwitch />
           <UnitsSwitch />

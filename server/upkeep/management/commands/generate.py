@@ -14,6 +14,7 @@ from leitung_core.plan.model import plan_json_schema
 from leitung_core.plan.vocabulary import vocabulary
 from leitung_core.validation import closed_schema
 from leitung_demo.logs import trailer_log
+from leitung_demo.practice import cases
 
 
 def generated() -> dict[Path, str]:
@@ -26,6 +27,7 @@ def generated() -> dict[Path, str]:
         settings.ROOT / "docs/findings.md": findings_text(),
         settings.ROOT / "docs/examples/trailer-before.csv": trailer_log(softened=False),
         settings.ROOT / "docs/examples/trailer-after.csv": trailer_log(softened=True),
+        settings.ROOT / "web/src/features/practice/cases.json": json.dumps(cases(), separators=(",", ":")) + "\n",
         LANDED: landed_text(),
     }
 
