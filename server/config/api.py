@@ -26,6 +26,7 @@ from ninja.security import SessionAuth
 from photos.api import router as photos
 from practice.api import router as practice
 from problems import register
+from readers.api import router as readers
 from records.api import router as records
 from records.packing import router as packing
 from records.work import router as work
@@ -74,3 +75,4 @@ api.add_router("", rulebook)
 api.add_router("", entry)
 api.add_router("", starts)
 api.add_router("", practice)
+api.add_router("", readers)

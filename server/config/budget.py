@@ -6,49 +6,19 @@ What keeps something is never refused for it: only what is read, and what is com
 from __future__ import annotations
 
 import time
-from collections import deque
 from collections.abc import Callable
-from threading import Lock
 
+from accounts.spent import Spent
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from problems import problem
 
 from config.middleware import NOT_WRITES
 
-WINDOW_S = 60.0
 # From here on others are at work too.
 OTHERS_S = 2.0
 ALL = "all"
 Next = Callable[[HttpRequest], HttpResponse]
-
-
-class Spent:
-    """Seconds of a core that were spent of late, for each of several keys."""
-
-    def __init__(self) -> None:
-        self._lock = Lock()
-        self._rows: dict[str, deque[tuple[float, float]]] = {}
-
-    def add(self, key: str, seconds: float) -> None:
-        """So much more, now."""
-        with self._lock:
-            self._rows.setdefault(key, deque()).append((time.monotonic(), seconds))
-            self._let_go(key)
-
-    def of(self, key: str) -> float:
-        """What was spent within the window."""
-        with self._lock:
-            self._let_go(key)
-            return sum(seconds for _, seconds in self._rows.get(key, ()))
-
-    def _let_go(self, key: str) -> None:
-        """Of what is past the window nothing is held, whether anybody asks for it or not."""
-        since, rows = time.monotonic() - WINDOW_S, self._rows.get(key)
-        while rows and rows[0][0] < since:
-            rows.popleft()
-        if not rows:
-            self._rows.pop(key, None)
 
 
 spent = Spent()

@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "procrastinate.contrib.django",
     "accounts",
     "installs",
+    "links",
     "meters",
     "bench",
     "photos",
@@ -40,6 +41,7 @@ INSTALLED_APPS = [
     "documents",
     "weeks",
     "practice",
+    "readers",
     "catalogue",
     "upkeep",
 ]

@@ -19,6 +19,7 @@ from leitung_core.loadout.written import write_load_out
 from leitung_core.plant.plant import Plant
 from leitung_core.validation import Id, Text
 from leitung_core.wiring.lists import write_labels, write_list
+from links.links import labels_link
 from ninja import Query, Router, Status
 from pydantic import BaseModel
 
@@ -119,8 +120,9 @@ def printed_directory(request: HttpRequest, install_id: UUID) -> HttpResponse:
 
 @router.get("/installs/{install_id}/labels.pdf", response={200: bytes})
 def printed_labels(request: HttpRequest, install_id: UUID) -> HttpResponse:
-    """A label for every disconnect; its code opens the install on whatever reads it."""
-    return _sheet(request, install_id, "labels", request.build_absolute_uri(f"/installs/{install_id}/start-up"))
+    """A label for every disconnect; its code opens that line's sheet, without an account where the lead says so."""
+    link = labels_link(actions.find(person(request), install_id))
+    return _sheet(request, install_id, "labels", f"{request.build_absolute_uri('/')} {link.id if link else ''}")
 
 
 class SheetQuery(BaseModel):
@@ -199,14 +201,15 @@ def _sheet(request: HttpRequest, install_id: UUID, kind: str, what: str = "", of
     """The sheet where it is made, its file named by what it is of; else a page that turns into it."""
     sheet = sheet_of(person(request), install_id, kind, what)
     if sheet.status != Sheet.Status.DONE:
-        return _being_made(sheet)
+        return being_made(sheet)
     named = " ".join(word for word in (sheet.install.name, KINDS[kind].name, of) if word)
     response = HttpResponse(bytes(sheet.body or b""), content_type="application/pdf")
     response["Content-Disposition"] = _file_name(named, "pdf").replace("attachment", "inline")
     return response
 
 
-def _being_made(sheet: Sheet) -> HttpResponse:
+def being_made(sheet: Sheet) -> HttpResponse:
+    """A page that turns into a sheet once that is made."""
     others = before(sheet)
     page = render_to_string("documents/being_made.html", {"name": sheet.install.name, "before": others})
     response = HttpResponse(page, status=202)

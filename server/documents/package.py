@@ -14,6 +14,8 @@ from leitung_core.plant.lines import device_of
 from leitung_core.plant.order import sources_in_order
 from leitung_core.plant.poles import supply_of
 from leitung_core.units import say, say_size
+from links.links import labels_link, path_of
+from problems import Refused
 
 from documents.drawings import draw_lines
 from documents.paper import WIDTH_PX, Paper, heading
@@ -39,6 +41,17 @@ def schedule_paper(found: Checked, user: User) -> Paper:
     return Paper("schedule.html", heading(found, user) | {"groups": groups, "loose": loose}, "landscape.css")
 
 
+def line_paper(found: Checked, user: User, key: str) -> Paper:
+    """One line: its drawing and its figures. Raises Refused where the plan has it no more."""
+    circuit = found.plan.circuits.get(key)
+    source = found.plan.sources.get(circuit.source or "") if circuit else None
+    if circuit is None or source is None:
+        raise Refused(404, "line", f"The plan has no line {key} with a source any more.")
+    row = _row(found, key, circuit, source) | {"svg": draw_lines(found, WIDTH_PX).get(key, "")}
+    group = {"id": circuit.source, "name": source.name or circuit.source, "supply": _supply(source), "rows": [row]}
+    return Paper("schedule.html", heading(found, user) | {"groups": [group], "loose": []}, "landscape.css")
+
+
 def directory_paper(found: Checked, user: User) -> Paper:
     """A page for every panel: what is on each space (408.4)."""
     panels = [
@@ -56,8 +69,13 @@ def directory_paper(found: Checked, user: User) -> Paper:
     return Paper("directory.html", heading(found, user) | {"panels": panels})
 
 
-def labels_paper(found: Checked, user: User, address: str) -> Paper:
-    """A label for every disconnect with a code that opens the install's record at `address`."""
+def labels_paper(found: Checked, user: User, what: str) -> Paper:
+    """A label for every disconnect with a code that opens the sheet of its line.
+
+    what: where Leitung is, and the link under which the codes open without an account; without one they ask to sign in.
+    """
+    origin, _, link_id = what.partition(" ")
+    link = labels_link(found.install) if link_id else None
     labels = []
     for key in (key for group in found.result.lines for key in group.circuits):
         circuit = found.plan.circuits[key]
@@ -66,7 +84,10 @@ def labels_paper(found: Checked, user: User, address: str) -> Paper:
         if unit is None:
             continue
         device = device_of(circuit, source)
-        code = segno.make(f"{address}?line={key}", error="m")
+        inside = f"/installs/{found.install.id}/start-up?line={key}"
+        path = f"{path_of(link, key)}?r={found.install.revision}" if link else inside
+        code = segno.make(f"{origin.rstrip('/')}{path}", error="m")
+        result: CircuitResult | None = found.result.circuits.get(key)
         labels.append(
             {
                 "id": key,
@@ -75,6 +96,8 @@ def labels_paper(found: Checked, user: User, address: str) -> Paper:
                 "volts": _volts(circuit, source, unit),
                 "fed": _fed(circuit, source),
                 "spaces": _spaces(circuit),
+                "wire": _wires(result),
+                "most": say(result.max_ocpd_a) if result and result.max_ocpd_a else None,
                 "rating": say(device.rating_a) if device and device.rating_a else None,
                 "device": (device and device.type) or "device",
                 "qr": code.svg_inline(scale=2, border=0, dark="#1b2126"),
@@ -116,7 +139,6 @@ def _row(found: Checked, key: str, circuit: Circuit, source: Source) -> dict[str
 
     unit = found.plan.equipment.get(circuit.equipment or "")
     device = device_of(circuit, source)
-    wires = [segment.conductor for segment in result.segments] if result else []
     return {
         "id": key,
         "name": circuit.name or (unit and unit.name) or "",
@@ -125,12 +147,17 @@ def _row(found: Checked, key: str, circuit: Circuit, source: Source) -> dict[str
         "carry": figure(result.min_ampacity_a if result else None, "A"),
         "device": figure(device.rating_a if device else None, "A"),
         "most": figure(result.max_ocpd_a if result else None, "A"),
-        "wire": ", ".join(dict.fromkeys(say_size(wire) if wire else "not known" for wire in wires)) or "not known",
+        "wire": _wires(result),
         "ground": say_size(result.proposed_egc) if result and result.proposed_egc else "not known",
         "disconnect": figure(circuit.disconnect.rating_a, "A") if circuit.disconnect else "none planned",
         "drop": figure(result.voltage_drop_pct if result else None, "%"),
         "findings": [finding for finding in own if finding.severity != "note"],
     }
+
+
+def _wires(result: CircuitResult | None) -> str:
+    wires = [segment.conductor for segment in result.segments] if result else []
+    return ", ".join(dict.fromkeys(say_size(wire) if wire else "not known" for wire in wires)) or "not known"
 
 
 def _pairs(found: Checked, source_id: str, source: Source) -> list[dict[str, Any]]:

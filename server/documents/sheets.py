@@ -29,7 +29,7 @@ from documents.estimate import estimate_paper
 from documents.landings import conductor_labels_paper, landings_paper
 from documents.loadout import loadout_paper
 from documents.models import Sheet
-from documents.package import directory_paper, labels_paper, schedule_paper
+from documents.package import directory_paper, labels_paper, line_paper, schedule_paper
 from documents.paper import Paper, Printed
 from documents.record import record_paper
 from documents.together import together
@@ -70,6 +70,7 @@ KINDS: dict[str, Kind] = {
     "record": Kind(lambda found, user, _: record_paper(found, user), ""),
     "estimate": Kind(lambda found, user, _: estimate_paper(found, user), "estimate"),
     "schedule": Kind(lambda found, user, _: schedule_paper(found, user), "schedule"),
+    "line": Kind(line_paper, "line"),
     "directory": Kind(lambda found, user, _: directory_paper(found, user), "directory"),
     "package": Kind(lambda found, user, parts: together(found, user, parts.split()), "package"),
     "labels": Kind(labels_paper, "labels"),

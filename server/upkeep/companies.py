@@ -18,6 +18,7 @@ from documents.bag import write_bag
 from documents.models import Sheet
 from installs import actions
 from installs.models import Install, RevisionResult, Shelf
+from links.models import ReaderLink
 from photos import store
 from photos.models import Content
 from practice.models import PracticeAnswer, PracticeCard, PracticeRound, PracticeShared
@@ -28,7 +29,7 @@ from upkeep.guard import guarded
 # What is somebody's own, and seen by nobody else.
 PRIVATE = (PracticeAnswer, PracticeCard, PracticeShared)
 # Of no use to anybody but here: secrets, what was answered, and what is worked out from the rest.
-LEFT = (AccessLink, SecondFactor, SignedIn, Write, Sheet, RevisionResult, PracticeRound, *PRIVATE)
+LEFT = (AccessLink, ReaderLink, SecondFactor, SignedIn, Write, Sheet, RevisionResult, PracticeRound, *PRIVATE)
 SECRETS = ("password",)
 READ_ME = """Everything of a company.
 

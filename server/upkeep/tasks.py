@@ -14,6 +14,7 @@ from documents import sheets
 from documents.models import Sheet
 from installs import shelves
 from installs.models import Install, PlanRevision, RevisionResult
+from links.models import ReaderLink, ReaderLook
 from photos import store
 from photos.models import Content, Photo
 from practice import making
@@ -25,7 +26,7 @@ KEEP_ANSWERS = timedelta(days=60)
 log = logging.getLogger(__name__)
 # Everything that belongs to an install, what refers to something else first.
 PARTS = (
-    Sheet,
+    Sheet, ReaderLook, ReaderLink,
     records.StepEntry, records.TestEntry, records.TrialEntry, records.SettingEntry, records.LandingEntry,
     records.PackingEntry, records.WorkEntry, records.ForgottenEntry, records.OpenItemClosing, records.OpenItem,
     records.Reading, records.Signature, Photo, Analysis, RevisionResult, PlanRevision,

@@ -103,6 +103,11 @@ BODIES: dict[str, Any] = {
     "/api/installs/{install_id}/open-items": {"text": "x", "owner": "y"},
     "/api/installs/{install_id}/open-items/{item_id}/closing": {"note": "z"},
     "/api/installs/{install_id}/signatures": {"revision": 1, "name": "N"},
+    "/api/installs/{install_id}/links": {"scope": "record", "name": "N", "until": "2026-12-24T00:00:00Z"},
+    "/api/installs/{install_id}/links/{link_id}/ending": {},
+    "/api/practice/rounds/{round_id}/answers": {"answer": {}},
+    "/api/practice/sharing": {"on": True},
+    "/api/practice/forgetting": {},
 }
 QUERIES = {
     "/api/installs/{install_id}/bench/patterns": "?near=TS-1",
@@ -127,7 +132,13 @@ PLAN = {
     "/api/installs/{install_id}/revisions/{number}/bringing-back",
     *(f"/api/weeks/{{monday}}/{end}" for end in ("wishes", "plans", "stops", "agreements", "calendars")),
 }
-LEAD_ONLY = PLAN | {"/api/installs/{install_id}/signatures"}
+LEAD_ONLY = PLAN | {
+    "/api/installs/{install_id}/signatures",
+    "/api/installs/{install_id}/links",
+    "/api/installs/{install_id}/links/{link_id}/ending",
+}
+# How somebody practises is their own, whatever else they may do.
+OF_ONESELF = ("/api/practice/rounds/{round_id}/answers", "/api/practice/sharing", "/api/practice/forgetting")
 ENDPOINTS = [(method, path) for path, methods in ninja.get_openapi_schema()["paths"].items() for method in methods]
 KEEP_NOTHING = (
     "/api/session",
@@ -164,7 +175,18 @@ def address(path: str, **ids: Any) -> str:
     """An endpoint's address; what is not given is the id of nothing."""
     fresh = {
         name: uuid.uuid4()
-        for name in ("install_id", "item_id", "model_id", "analysis_id", "photo_id", "meter_id", "link", "session")
+        for name in (
+            "install_id",
+            "item_id",
+            "model_id",
+            "analysis_id",
+            "photo_id",
+            "meter_id",
+            "link",
+            "session",
+            "link_id",
+            "round_id",
+        )
     }
     return path.format(
         **fresh
@@ -229,7 +251,7 @@ def test_lists_hold_only_the_own_company(install: str, stranger: User) -> None:
 
 @pytest.mark.parametrize(("method", "path"), WRITES)
 def test_roles(install: str, crew: User, reader: User, method: str, path: str) -> None:
-    assert call(Api(reader), method, path, install_id=install).status_code == 403
+    assert (call(Api(reader), method, path, install_id=install).status_code == 403) == (path not in OF_ONESELF)
     by_crew = call(Api(crew), method, path, install_id=install)
     assert (by_crew.status_code == 403) == (path in LEAD_ONLY), by_crew.json()
 

@@ -1725,7 +1725,7 @@ export interface paths {
         };
         /**
          * Printed Labels
-         * @description A label for every disconnect; its code opens the install on whatever reads it.
+         * @description A label for every disconnect; its code opens that line's sheet, without an account where the lead says so.
          */
         get: operations["documents_api_printed_labels"];
         put?: never;
@@ -2314,6 +2314,50 @@ export interface paths {
         get: operations["practice_api_practice_shared"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reader Links
+         * @description Every link of an install, the newest first.
+         */
+        get: operations["readers_api_reader_links"];
+        put?: never;
+        /**
+         * Make Reader Link
+         * @description Make a link.
+         */
+        post: operations["readers_api_make_reader_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/links/{link_id}/ending": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End Reader Link
+         * @description Take a link back.
+         */
+        post: operations["readers_api_end_reader_link"];
         delete?: never;
         options?: never;
         head?: never;
@@ -9870,6 +9914,76 @@ export interface components {
             /** Levels */
             levels: components["schemas"]["LevelOut"][];
         };
+        /**
+         * ReaderLinkOut
+         * @description A link, whether it serves, how often it was opened. address: none for the labels, which have one each.
+         */
+        ReaderLinkOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Scope
+             * @enum {string}
+             */
+            scope: "record" | "line" | "device" | "customer" | "labels";
+            /** About */
+            about: string;
+            /** Name */
+            name: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /** Serves */
+            serves: boolean;
+            /** Address */
+            address: string | null;
+            /** Looks */
+            looks: number;
+            /** Last Look */
+            last_look: string | null;
+        };
+        /**
+         * NewLink
+         * @description A link to be made: what it opens, for whom, until when.
+         */
+        NewLink: {
+            /**
+             * Scope
+             * @enum {string}
+             */
+            scope: "record" | "line" | "device" | "customer" | "labels";
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /** Name */
+            name: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /** Warranty Until */
+            warranty_until?: string | null;
+        };
+        /**
+         * EndLink
+         * @description Nothing more is to be said.
+         */
+        EndLink: Record<string, never>;
     };
     responses: never;
     parameters: never;
@@ -12821,6 +12935,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SharedOut"][];
+                };
+            };
+        };
+    };
+    readers_api_reader_links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReaderLinkOut"][];
+                };
+            };
+        };
+    };
+    readers_api_make_reader_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLink"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReaderLinkOut"][];
+                };
+            };
+        };
+    };
+    readers_api_end_reader_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                link_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndLink"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReaderLinkOut"][];
                 };
             };
         };

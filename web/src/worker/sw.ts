@@ -16,7 +16,7 @@ const FILES = /\.(pdf|csv|json|svg)$/;
 
 clientsClaim();
 precacheAndRoute(__SHELL__);
-registerRoute(new NavigationRoute(createHandlerBoundToURL("/index.html"), { denylist: [/^\/api\//] }));
+registerRoute(new NavigationRoute(createHandlerBoundToURL("/index.html"), { denylist: [/^\/(api|read)\//] }));
 registerRoute(
   ({ url, request }) => request.method === "GET" && url.pathname.startsWith("/api/") && !FILES.test(url.pathname),
   new NetworkFirst({
