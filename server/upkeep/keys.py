@@ -17,6 +17,7 @@ from psycopg import sql
 from upkeep.guard import guarded
 
 COMPANY = "company_id"
+PLAIN = "plain_key_of_"
 FOUND = """
 SELECT c.conname, c.contype, c.conrelid::regclass::text, c.confrelid::regclass::text,
        ARRAY(SELECT attname FROM unnest(c.conkey) WITH ORDINALITY AS k(number, place)
@@ -47,18 +48,38 @@ class Key(NamedTuple):
 
 def keys() -> list[Key]:
     """The keys of every table of a company, and those by which they point at one another and at people."""
-    ours = [model._meta.db_table for model in guarded()]
     with connection.cursor() as cursor:
-        cursor.execute(FOUND, [ours, [*ours, User._meta.db_table]])
+        # Before its migration a table is not there yet.
+        there = {table.name for table in connection.introspection.get_table_list(cursor)}
+        ours = [model._meta.db_table for model in guarded() if model._meta.db_table in there]
+        cursor.execute(FOUND, [ours, [table for table in (*ours, User._meta.db_table) if table in there]])
         return [Key(*row) for row in cursor.fetchall()]
+
+
+def plain_for_now() -> None:
+    """A migration points at a table by its own key alone: each has that beside, until the company is put in again."""
+    every = keys()
+    there = {key.name for key in every}
+    with transaction.atomic(), connection.cursor() as cursor:
+        for key in every:
+            name = f"{PLAIN}{key.table}"
+            if key.kind == "p" and key.carries_the_company and name not in there:
+                own = [column for column in key.columns if column != COMPANY]
+                cursor.execute(sql.SQL("ALTER TABLE {} ADD CONSTRAINT {} UNIQUE ({})").format(
+                    sql.Identifier(key.table), sql.Identifier(name), _columns(own)
+                ))  # fmt: skip
 
 
 def carry_the_company() -> None:
     """Put the company into each key that does not carry it yet, over this connection, which is the owner's."""
-    without = [key for key in keys() if not key.carries_the_company]
+    every = [key for key in keys() if not key.carries_the_company]
+    plain = [key for key in every if key.name.startswith(PLAIN)]
+    without = [key for key in every if key not in plain]
     pointing = [key for key in without if key.kind == "f"]
     with transaction.atomic(), connection.cursor() as cursor:
         for key in pointing:
+            _dropped(cursor, key)
+        for key in plain:
             _dropped(cursor, key)
         for key in without:
             if key.kind != "f":

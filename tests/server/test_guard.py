@@ -6,12 +6,14 @@ import pytest
 from accounts.models import User
 from accounts.scope import NOBODY, Scope, seeing
 from django.apps import apps
+from django.core.management import call_command
 from django.db import IntegrityError, ProgrammingError, connection, transaction
 from django.utils import timezone
 from installs.models import Install, PlanRevision
 from upkeep.guard import NOT_APART, guarded
-from upkeep.keys import keys
+from upkeep.keys import PLAIN, carry_the_company, keys, plain_for_now
 
+from tests.database import as_owner
 from tests.server.conftest import Api
 
 pytestmark = pytest.mark.django_db
@@ -93,3 +95,17 @@ def test_a_row_cannot_point_at_another_companys(install: str, lead: User, strang
         with pytest.raises(IntegrityError, match="not present"):
             connection.check_constraints()
         transaction.set_rollback(True)
+
+
+def test_a_later_migration_points_at_tables_whose_keys_carry_the_company_already(db: None) -> None:
+    with as_owner():
+        call_command("migrate", "links", "zero", verbosity=0)
+        plain_for_now()
+        call_command("migrate", "links", verbosity=0)
+        carry_the_company()
+    found = keys()
+    assert {key.to for key in found if key.table == "links_readerlink" and key.kind == "f"} == {
+        "installs_install", "accounts_user",
+    }  # fmt: skip
+    assert all(key.carries_the_company for key in found)
+    assert not any(key.name.startswith(PLAIN) for key in found)

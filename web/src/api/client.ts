@@ -77,6 +77,7 @@ export type RulebookOut = Schemas["RulebookOut"];
 export type TableOut = Schemas["TableOut"];
 export type CatalogueModel = Schemas["ModelOut"];
 export type Nameplate = Schemas["Nameplate"];
+export type ReaderLinkOut = Schemas["ReaderLinkOut"];
 export type PracticeOut = Schemas["PracticeOut"];
 export type PracticeRound = Schemas["Round"];
 export type PracticeTold = Schemas["Told"];

@@ -7,11 +7,13 @@ from accounts.models import Company
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
+from django.db import connection as db
+from django.db.migrations.executor import MigrationExecutor
 from documents.models import Sheet
 
 from upkeep.demo import load_demo
 from upkeep.guard import guard
-from upkeep.keys import carry_the_company
+from upkeep.keys import carry_the_company, plain_for_now
 from upkeep.tasks import clear_answers
 
 
@@ -19,13 +21,15 @@ class Command(BaseCommand):
     help = "Create and migrate the database, clear what has expired, load the demo data where it is empty."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        db = settings.DATABASES["default"]
-        place = {"host": db["HOST"], "port": db["PORT"], "user": db["USER"], "password": db["PASSWORD"]}
+        ours = settings.DATABASES["default"]
+        place = {"host": ours["HOST"], "port": ours["PORT"], "user": ours["USER"], "password": ours["PASSWORD"]}
         with psycopg.connect(dbname="postgres", autocommit=True, **place) as connection:
-            known = connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", [db["NAME"]]).fetchone()
+            known = connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", [ours["NAME"]]).fetchone()
             if not known:
-                connection.execute(psycopg.sql.SQL("CREATE DATABASE {}").format(psycopg.sql.Identifier(db["NAME"])))
-        call_command("migrate", verbosity=0)
+                connection.execute(psycopg.sql.SQL("CREATE DATABASE {}").format(psycopg.sql.Identifier(ours["NAME"])))
+        if _behind():
+            plain_for_now()
+            call_command("migrate", verbosity=0)
         carry_the_company()
         guard(settings.DATABASE_ROLE, settings.DATABASE_ROLE_PASSWORD)
         clear_answers()
@@ -34,3 +38,9 @@ class Command(BaseCommand):
         call_command("clearsessions")
         if not Company.objects.exists():
             load_demo()
+
+
+def _behind() -> bool:
+    """Whether there are migrations that this database has not seen."""
+    executor = MigrationExecutor(db)
+    return bool(executor.migration_plan(executor.loader.graph.leaf_nodes()))

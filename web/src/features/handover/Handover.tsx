@@ -8,6 +8,7 @@ import { PhotoStrip } from "../../ui/PhotoStrip";
 import { when } from "../../ui/when";
 import { useRecord } from "../../plan/useRecord";
 import { idOf } from "../../plan/workPart";
+import { Links } from "./Links";
 
 interface Props {
   plan: PlanHandle;
@@ -94,6 +95,7 @@ export function Handover({ plan, id, person }: Props) {
               </a>
             ))}
           </p>
+          {person.may.includes("sign") && <Links id={id} document={plan.document} />}
           <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{record.caution}</p>
         </div>
       </div>
