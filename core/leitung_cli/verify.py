@@ -27,6 +27,7 @@ class SignatureRead(Entered):
     revision: int
     at: Text
     digest: Text
+    role: Text | None = None
 
 
 class RecordRead(Entered):
@@ -50,7 +51,8 @@ def verify(
     if signed is None:
         print("Not signed.", file=sys.stderr)
         raise SystemExit(1)
-    print(f"signed as {signed.name} by {signed.by}, revision {signed.revision}, {signed.at}")
+    role = f", {signed.role}" if signed.role else ""
+    print(f"signed as {signed.name}{role} by {signed.by}, revision {signed.revision}, {signed.at}")
     if really != signed.digest or (digest is not None and really != digest.lower()):
         wrong = signed.digest if really != signed.digest else digest
         print(f"It does not match {wrong}: the content is not what was signed.", file=sys.stderr)

@@ -15,6 +15,7 @@ from installs.api import router as installs
 from installs.board import router as board
 from installs.entry import router as entry
 from installs.rulebook import router as rulebook
+from installs.since import router as since
 from installs.starts import router as starts
 from leitung_core.validation import parse_json
 from meters.api import router as meters
@@ -74,5 +75,6 @@ api.add_router("", catalogue)
 api.add_router("", rulebook)
 api.add_router("", entry)
 api.add_router("", starts)
+api.add_router("", since)
 api.add_router("", practice)
 api.add_router("", readers)

@@ -33,6 +33,7 @@ from photos.models import Photo
 from problems import Refused
 from records.board import refresh
 from records.digest import covered_by
+from records.ink import read_strokes
 from records.models import Signature
 
 from documents.entries import TABLES, read_entries
@@ -167,6 +168,7 @@ def _kept(user: User, install: Install, entries: dict[str, list[Authored]], newe
 
 def _signatures_cover(install: Install) -> None:
     for row in Signature.objects.filter(install=install):
+        read_strokes(row.drawn)
         covered = covered_by(row)
         if covered is not None and digest_of(covered) != row.digest:
             raise _refused("signatures", f"do not cover what is brought in: {row.name[:60]} at revision {row.revision}")

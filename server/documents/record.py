@@ -41,7 +41,7 @@ def _attached(install: Install) -> bytes:
         return orjson.dumps({"content": content(install, install.revision)})
     signed = {
         "name": signature.name, "by": signature.by, "revision": signature.revision,
-        "at": signature.at.isoformat(), "digest": signature.digest,
+        "at": signature.at.isoformat(), "digest": signature.digest, "role": signature.role,
     }  # fmt: skip
     return orjson.dumps({"content": covered_by(signature), "signature": signed})
 

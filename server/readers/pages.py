@@ -25,7 +25,7 @@ from records.actions import Recording
 from records.models import Signature
 from records.out import RecordOut, record_out
 
-PHONE_PX = 560
+WIDTH_PX = 900
 Scope = ReaderLink.Scope
 
 
@@ -102,7 +102,7 @@ def _line(found: Checked, key: str) -> dict[str, Any]:
 def _drawings(install_id: UUID, revision: int) -> dict[str, str]:
     """The lines of a revision, drawn once for all who look."""
     found = actions.earlier(Install.objects.get(id=install_id), revision)
-    return draw_lines(found, PHONE_PX)
+    return draw_lines(found, WIDTH_PX)
 
 
 def _device(found: Checked, key: str) -> dict[str, Any]:

@@ -365,10 +365,14 @@ def close_item(user: User, install_id: UUID, item_id: UUID, note: str, noted_at:
 
 
 @transaction.atomic
-def sign(user: User, install_id: UUID, revision: int, name: str, reasons: Mapping[str, str]) -> Entered:
-    """Sign the record of the revision that the signer has seen.
+def sign(
+    user: User, install_id: UUID, revision: int, name: str, reasons: Mapping[str, str], *,
+    role: Signature.As = Signature.As.INSTALLER, drawn: list[list[int]] | None = None, device: str = "",
+) -> Entered:  # fmt: skip
+    """Sign the record of the revision that the signer has seen; as each role once.
 
-    reasons: why it is signed with something not proved, by that thing or by its part of the work.
+    reasons: why it is signed with something not proved, by that thing or by its part of the work. Who signs after
+    somebody else signs with their reasons; a customer signs what the crew has signed.
     """
     found = begin(user, install_id)
     install = found.install
@@ -376,11 +380,20 @@ def sign(user: User, install_id: UUID, revision: int, name: str, reasons: Mappin
         detail = f"The plan has moved on to revision {install.revision}. Look at it again before you sign."
         raise Refused(409, "moved-on", detail)
     _refuse_live(found.brief.stops[0] if found.brief.stops else None)
-    if install.signed_revision == revision:
-        raise Refused(409, "signed", f"Revision {revision} is signed already.")
-    said = _said_of_open(found, reasons)
+    before = list(Signature.objects.filter(install=install, revision=revision))
+    if any(row.role == role for row in before):
+        raise Refused(409, "signed", f"Revision {revision} is signed as {role.label} already.")
+    if role == Signature.As.CUSTOMER and not before:
+        raise Refused(
+            409, "customer-first", "The customer signs what the crew has signed. Let the installer sign first."
+        )
+    given = {row["key"]: row["reason"] for signature in before for row in signature.reasons}
+    said = _said_of_open(found, {**given, **reasons})
     covered = content(install, revision, reasons=said)
-    Signature.objects.create(**_entry(user, found), name=name, digest=digest_of(covered), covers=VERSION, reasons=said)
+    Signature.objects.create(
+        **_entry(user, found), name=name, digest=digest_of(covered), covers=VERSION, reasons=said, role=role,
+        drawn=drawn or None, device=device[:200],
+    )  # fmt: skip
     install.signed_revision = revision
     return _entered(user, found)
 

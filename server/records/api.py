@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, date, datetime
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID
 
 from accounts.models import User
@@ -19,7 +19,9 @@ from ninja import Router
 from pydantic import AfterValidator, AwareDatetime, BaseModel, Field
 
 from records import actions
+from records.ink import Strokes
 from records.lockouts import lock_out_at
+from records.models import Signature
 from records.out import NewsOut, Outcome, RecordOut, news_out, record_out
 
 router = Router(tags=["records"])
@@ -114,6 +116,8 @@ class Sign(BaseModel):
     revision: int
     name: Text
     reasons: Annotated[dict[Key, Text], Field(max_length=2000)] = {}
+    role: Literal["installer", "licensed", "customer"] = "installer"
+    drawn: Strokes | None = None
 
 
 @router.get("/installs/{install_id}/record", response=RecordOut, exclude_none=True)
@@ -203,4 +207,8 @@ def close_item(request: HttpRequest, install_id: UUID, item_id: UUID, body: Clos
 @router.post("/installs/{install_id}/signatures", response=NewsOut, exclude_none=True)
 def sign(request: HttpRequest, install_id: UUID, body: Sign) -> NewsOut:
     """Sign the record of the revision that was read."""
-    return news_out(actions.sign(allow(request, SIGN), install_id, body.revision, body.name, body.reasons))
+    device = request.headers.get("User-Agent", "")
+    return news_out(actions.sign(
+        allow(request, SIGN), install_id, body.revision, body.name, body.reasons,
+        role=Signature.As(body.role), drawn=body.drawn, device=device,
+    ))  # fmt: skip

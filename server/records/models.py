@@ -201,10 +201,19 @@ class Signature(Record):
     """The handover signed: a name, and a digest over the content that it covers.
 
     `covers`: the version of that content; 0: the plan alone, as it was first done. `reasons`: why it was signed with
-    something not proved, each with what it was.
+    something not proved, each with what it was. `role`: as what it was signed; a customer signs what the crew has
+    signed. `drawn`: the strokes of a finger. `device`: by which program it was done.
     """
+
+    class As(models.TextChoices):
+        INSTALLER = "installer", "installer"
+        LICENSED = "licensed", "licensed person"
+        CUSTOMER = "customer", "customer"
 
     name = models.CharField(max_length=200)
     digest = models.CharField(max_length=64)
     covers = models.PositiveSmallIntegerField(default=0)
+    role = models.CharField(max_length=9, choices=As.choices, default=As.INSTALLER, db_default=As.INSTALLER)
+    drawn = models.JSONField(null=True)
+    device = models.CharField(max_length=200, blank=True, default="", db_default="")
     reasons = models.JSONField(default=list)

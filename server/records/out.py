@@ -42,6 +42,7 @@ from leitung_core.supply.trials import Outcome as Came
 from pydantic import BaseModel
 
 from records.actions import Entered, Keyed, Recording
+from records.ink import path_of
 from records.models import OpenItem, Reading, SettingEntry, Signature, StepEntry, TestEntry, TrialEntry
 from records.standing import holds, recorded
 
@@ -140,13 +141,16 @@ class SignedWithout(BaseModel):
 
 
 class SignatureOut(BaseModel):
-    """A signature and the revision that it covers."""
+    """A signature and the revision that it covers. drawn: the path of what a finger wrote, on 1000 by 300."""
 
     name: str
     author: str
     revision: int
     digest: str
     reasons: list[SignedWithout] = []
+    role: Literal["installer", "licensed", "customer"] = "installer"
+    drawn: str = ""
+    device: str = ""
     at: datetime
 
 
@@ -495,8 +499,10 @@ def _reading(point: ReadingPoint, row: Reading, before: Reading | None, judged: 
 
 def _signatures(install_id: UUID) -> list[SignatureOut]:
     return [
-        SignatureOut(name=s.name, author=s.who, revision=s.revision, digest=s.digest, at=s.at,
-                     reasons=s.reasons)
+        SignatureOut.model_validate({
+            "name": s.name, "author": s.who, "revision": s.revision, "digest": s.digest, "at": s.at,
+            "reasons": s.reasons, "role": s.role, "drawn": path_of(s.drawn), "device": s.device,
+        })
         for s in Signature.objects.filter(install_id=install_id).select_related("author")
     ]  # fmt: skip
 

@@ -319,3 +319,31 @@ def test_a_test_is_void_once_its_system_is_wired_otherwise(api: Api, plant: str)
     assert is_void()
     assert after(3, black("LU-1.pri.P208")) == ("passed", False, True)
     assert not is_void()
+
+
+def test_each_role_signs_once_the_customer_last_and_by_finger(api: Api, install: str) -> None:
+    path = f"/api/installs/{install}/signatures"
+    customer = {"revision": 1, "name": "Odo Fenn", "role": "customer", "drawn": [[10, 20, 30, 40], [500, 150]]}
+    assert api.post(path, customer).json()["code"] == "customer-first"
+    assert api.post(path, SIGN).status_code == 200
+    assert api.post(path, SIGN).json()["code"] == "signed"
+    assert api.post(path, SIGN | {"role": "licensed", "reasons": {}}).status_code == 200
+    rows = api.post(path, customer).json()["signatures"]
+    assert [row.get("role") for row in rows] == ["installer", "licensed", "customer"]
+    assert rows[2]["drawn"] == "M10 20L30 40M500 150L501 150"
+    # What the first wrote as reasons stands under every signature.
+    assert rows[2]["reasons"] == rows[0]["reasons"]
+    for drawn in ([[1]], [[1, 2000]], [["1", 2]], [[1, 2]] * 61):
+        assert api.post(path, customer | {"drawn": drawn}).status_code == 422
+
+
+def test_what_was_changed_since_the_signature_is_told(api: Api, install: str) -> None:
+    base = f"/api/installs/{install}"
+    assert api.get(f"{base}/revisions/1/since").json()["edits"] == []
+    first = next(iter(api.get(base).json()["document"]["circuits"]["MS-1"]["run"]))
+    longer = {"circuits": {"MS-1": {"run": {first: {"length_ft": 400}}}}}
+    assert api.post(f"{base}/patches", {"base_revision": 1, "patch": longer}).status_code == 200
+    told = api.get(f"{base}/revisions/1/since").json()
+    assert [edit["number"] for edit in told["edits"]] == [2]
+    assert any(row["circuit"] == "MS-1" and row["what"] == "drop" for row in told["comparison"]["figures"])
+    assert api.get(f"{base}/revisions/9/since").status_code == 404

@@ -89,8 +89,11 @@ def intervals(plan: Plan, plant: Plant) -> list[Interval]:
     for key, device in plan.devices.items():
         if key in plant.types:
             there.setdefault(plant.types[key].group, []).append(device.name or key)
-    return [Interval(what=row["what"], of=there[row["of"]], months=int(row["months"]))
-            for row in _rows("intervals.csv") if row["of"] in there]  # fmt: skip
+    found: dict[tuple[str, int], list[str]] = {}
+    for row in _rows("intervals.csv"):
+        if row["of"] in there:
+            found.setdefault((row["what"], int(row["months"])), []).extend(there[row["of"]])
+    return [Interval(what=what, of=list(dict.fromkeys(of)), months=months) for (what, months), of in found.items()]
 
 
 @cache

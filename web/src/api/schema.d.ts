@@ -2200,6 +2200,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/revisions/{number}/since": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes Since
+         * @description What has changed since a revision, as one that was signed.
+         */
+        get: operations["installs_since_changes_since"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practice": {
         parameters: {
             query?: never;
@@ -7358,7 +7378,7 @@ export interface components {
         };
         /**
          * SignatureOut
-         * @description A signature and the revision that it covers.
+         * @description A signature and the revision that it covers. drawn: the path of what a finger wrote, on 1000 by 300.
          */
         SignatureOut: {
             /** Name */
@@ -7374,6 +7394,22 @@ export interface components {
              * @default []
              */
             reasons: components["schemas"]["SignedWithout"][];
+            /**
+             * Role
+             * @default installer
+             * @enum {string}
+             */
+            role: "installer" | "licensed" | "customer";
+            /**
+             * Drawn
+             * @default
+             */
+            drawn: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
             /**
              * At
              * Format: date-time
@@ -7908,6 +7944,14 @@ export interface components {
             reasons: {
                 [key: string]: string;
             };
+            /**
+             * Role
+             * @default installer
+             * @enum {string}
+             */
+            role: "installer" | "licensed" | "customer";
+            /** Drawn */
+            drawn?: number[][] | null;
         };
         /**
          * AskedRow
@@ -9465,6 +9509,32 @@ export interface components {
             keeps: ({
                 [key: string]: unknown;
             } | null)[];
+        };
+        /**
+         * EditSince
+         * @description A change of the plan: its revision, in words, by whom.
+         */
+        EditSince: {
+            /** Number */
+            number: number;
+            /** Summary */
+            summary: string;
+            /** Author */
+            author: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * Since
+         * @description Everything that was changed since a revision, the newest first, and what it comes to.
+         */
+        Since: {
+            /** Edits */
+            edits: components["schemas"]["EditSince"][];
+            comparison: components["schemas"]["Comparison"];
         };
         /**
          * Due
@@ -12799,6 +12869,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TriedOut"];
+                };
+            };
+        };
+    };
+    installs_since_changes_since: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Since"];
                 };
             };
         };

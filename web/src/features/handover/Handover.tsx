@@ -1,5 +1,5 @@
 /** Handover: what is recorded, what is open, the signature, the paper and the file. */
-import { type SubmitEvent, useState } from "react";
+import type { SubmitEvent } from "react";
 
 import type { Person, RecordOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
@@ -7,8 +7,8 @@ import { Button, Mark, NotShown } from "../../ui/parts";
 import { PhotoStrip } from "../../ui/PhotoStrip";
 import { when } from "../../ui/when";
 import { useRecord } from "../../plan/useRecord";
-import { idOf } from "../../plan/workPart";
 import { Links } from "./Links";
+import { Sign, Signatures } from "./Signing";
 
 interface Props {
   plan: PlanHandle;
@@ -35,9 +35,7 @@ export function Handover({ plan, id, person }: Props) {
           <Holds record={record} />
           <h2 className="mt-8 text-xl font-bold">Signature</h2>
           <Signatures record={record} />
-          {person.may.includes("sign") && install.signed_revision !== install.revision && (
-            <Sign record={record} plan={plan} person={person} />
-          )}
+          {person.may.includes("sign") && <Sign record={record} plan={plan} person={person} />}
           {!person.may.includes("sign") && <p className="mt-2 text-soft">The crew lead signs.</p>}
         </div>
         <div>
@@ -142,130 +140,6 @@ function Holds({ record }: { record: RecordOut }) {
         </div>
       ))}
     </dl>
-  );
-}
-
-function Signatures({ record }: { record: RecordOut }) {
-  if (record.signatures.length === 0) return <p className="mt-2 text-soft">Not signed yet.</p>;
-  return (
-    <ol className="mt-2">
-      {record.signatures.map((signature) => (
-        <li key={signature.digest + signature.at} className="border-t border-rule py-2 first:border-0">
-          <b>{signature.name}</b> signed revision {signature.revision}
-          <span className="block text-sm text-soft">
-            {when(signature.at)}, signed in as {signature.author}
-          </span>
-          <span className="block text-sm break-all text-soft">digest {signature.digest}</span>
-          {signature.reasons.length > 0 && (
-            <details className="text-sm">
-              <summary className="min-h-11 cursor-pointer py-2 font-semibold text-warning">
-                signed with {signature.reasons.length} things not proved
-              </summary>
-              <ul className="ml-5 list-disc">
-                {signature.reasons.map((entry) => (
-                  <li key={entry.key}>
-                    {entry.says} <span className="text-soft">Reason: {entry.reason}</span>
-                  </li>
-                ))}
-              </ul>
-            </details>
-          )}
-          {signature.revision !== record.install.revision && (
-            <span className="mt-1 flex gap-2 font-semibold text-warning">
-              <Mark severity="warning" />
-              The plan has changed since: it is at revision {record.install.revision}.
-            </span>
-          )}
-        </li>
-      ))}
-    </ol>
-  );
-}
-
-/** What is not proved, by part of the work: each part is done, or has the reason why it is signed without. */
-function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHandle; person: Person }) {
-  const [name, setName] = useState(person.name);
-  const [reasons, setReasons] = useState<Record<string, string>>({});
-  const [without, setWithout] = useState(false);
-  const missing = record.left;
-  const parts = record.parts.filter((part) => record.not_proved.some((entry) => entry.about === part.about));
-  function sign(event: SubmitEvent) {
-    event.preventDefault();
-    plan.record("signatures", { revision: record.install.revision, name, reasons }, "Sign");
-  }
-  const waiting = plan.outbox.waiting.some((write) => write.path.endsWith("/signatures"));
-  if (record.stops.length > 0) return <p className="mt-2 text-stop">A plan that says stop cannot be signed.</p>;
-  return (
-    <form onSubmit={sign} className="mt-3">
-      {missing > 0 && (
-        <p className="mb-2 flex gap-2 text-warning">
-          <Mark severity="warning" />
-          {missing === 1 ? "One thing is" : `${missing} things are`} not recorded. The record will say so.
-        </p>
-      )}
-      {parts.length > 0 && !without && (
-        <>
-          <p className="mb-3 flex gap-2 font-semibold text-stop">
-            <Mark severity="stop" />
-            {record.not_proved.length === 1 ? "One thing is" : `${record.not_proved.length} things are`} not proved. Do
-            it at Start-up first.
-          </p>
-          <Button onClick={() => setWithout(true)}>Sign without, and say why</Button>
-        </>
-      )}
-      {parts.length > 0 && without && (
-        <section aria-label="Not proved" className="mb-4">
-          <p className="flex gap-2 font-semibold text-stop">
-            <Mark severity="stop" />
-            Say for each part why it is signed without what is not proved. What you write is printed.
-          </p>
-          <ul>
-            {parts.map((part) => {
-              const mine = record.not_proved.filter((entry) => entry.about === part.about);
-              const key = idOf(part);
-              return (
-                <li key={part.about} className="border-t border-rule py-2 first:border-0">
-                  <details>
-                    <summary className="min-h-11 cursor-pointer py-2">
-                      <b>{key}</b> {part.name !== key && part.name}{" "}
-                      <span className="text-soft">{mine.length} not proved</span>
-                    </summary>
-                    <ul className="mb-2 ml-5 list-disc text-sm">
-                      {mine.map((entry) => (
-                        <li key={entry.key}>{entry.says}</li>
-                      ))}
-                    </ul>
-                  </details>
-                  <input
-                    aria-label={`Why ${key} is signed without`}
-                    placeholder={`why ${key} is signed without`}
-                    required
-                    maxLength={200}
-                    className={`${field} w-full`}
-                    value={reasons[part.about] ?? ""}
-                    onChange={(event) => setReasons({ ...reasons, [part.about]: event.target.value })}
-                  />
-                </li>
-              );
-            })}
-          </ul>
-        </section>
-      )}
-      {(parts.length === 0 || without) && (
-        <div className="flex flex-wrap items-center gap-3">
-          <input
-            aria-label="Name under the record"
-            required
-            className={`${field} w-64 text-lg`}
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-          <Button type="submit" kind="main" disabled={waiting}>
-            Sign revision {record.install.revision}
-          </Button>
-        </div>
-      )}
-    </form>
   );
 }
 
