@@ -82,6 +82,29 @@ def views(open_window: Callable[..., Page]) -> None:
     phone.goto(phone.url.rsplit("/", 1)[0] + "/sheet?device=TS-1")
     phone.get_by_role("button", name="Next").click()
     shoot(phone, "landings-phone")
+    practice(phone)
+
+
+def practice(phone: Page) -> None:
+    """A fault that is looked for, after some readings."""
+    phone.goto("/practice")
+    phone.get_by_role("button", name="Begin").wait_for(timeout=120_000)
+    phone.get_by_text("being made").first.wait_for(state="hidden", timeout=120_000)
+    phone.get_by_role("button", name="Begin").click()
+    for title in ("size the circuit", "Land every", "Which of these", "Find the mistake"):
+        phone.get_by_role("heading", name=title).wait_for()
+        if title == "Find the mistake":
+            break
+        for field in phone.get_by_role("textbox").all():
+            field.fill("20")
+        if title == "size the circuit":
+            phone.get_by_role("button", name="AWG").first.click()
+        phone.get_by_role("button", name="That is it").click()
+        phone.get_by_role("button", name="Next round").click()
+    phone.get_by_role("button", name="Look what runs").click()
+    phone.get_by_role("button", name="Read volts").click()
+    phone.get_by_role("button", name="Read volts").scroll_into_view_if_needed()
+    shoot(phone, "practice-phone")
 
 
 def week(page: Page) -> None:
@@ -103,7 +126,6 @@ def museum(page: Page) -> None:
     """Many circuits: lines, a panel, does it suit, the site, the schedule; and one line without an install."""
     install(page, "Museum plant")
     page.get_by_role("button", name="Open line UH-1").wait_for()
-    shoot(page, "lines-many")
     landings(page)
     bench(page)
     page.keyboard.press("p")

@@ -13,6 +13,11 @@ type Role = RecordOut["signatures"][number]["role"];
 
 const ROLES: readonly Role[] = ["installer", "licensed", "customer"];
 const AS: Record<Role, string> = { installer: "installer", licensed: "licensed person", customer: "customer" };
+const ALSO: Record<Role, string> = {
+  installer: "the installer",
+  licensed: "a licensed person",
+  customer: "the customer",
+};
 const field = "min-h-11 border-b-2 border-ink/50 bg-sheet px-2 focus:border-copper";
 
 export function Signatures({ record }: { record: RecordOut }) {
@@ -52,7 +57,11 @@ export function Signatures({ record }: { record: RecordOut }) {
 
 /** What is not proved, by part of the work: each part is done, or has the reason why it is signed without. */
 export function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHandle; person: Person }) {
-  const done = record.signatures.filter((row) => row.revision === record.install.revision).map((row) => row.role);
+  const before = record.signatures.filter((row) => row.revision === record.install.revision);
+  const done = before.map((row) => row.role);
+  // Who signs after somebody else signs with their reasons.
+  const said = new Set(before.flatMap((row) => row.reasons.map((entry) => entry.key)));
+  const open = record.not_proved.filter((entry) => !said.has(entry.key));
   const left = ROLES.filter((role) => !done.includes(role) && (role !== "customer" || done.length > 0));
   const [chosen, setRole] = useState<Role | null>(null);
   const role = chosen && left.includes(chosen) ? chosen : left[0];
@@ -62,7 +71,7 @@ export function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHa
   const [reasons, setReasons] = useState<Record<string, string>>({});
   const [without, setWithout] = useState(false);
   const missing = record.left;
-  const parts = record.parts.filter((part) => record.not_proved.some((entry) => entry.about === part.about));
+  const parts = record.parts.filter((part) => open.some((entry) => entry.about === part.about));
   function sign(event: SubmitEvent) {
     event.preventDefault();
     const drawing = drawn.length ? drawn : null;
@@ -73,9 +82,9 @@ export function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHa
   const waiting = plan.outbox.waiting.some((write) => write.path.endsWith("/signatures"));
   if (!role) return null;
   if (record.stops.length > 0) return <p className="mt-2 text-stop">A plan that says stop cannot be signed.</p>;
-  return (
+  const form = (
     <form onSubmit={sign} className="mt-3">
-      {missing > 0 && (
+      {missing > 0 && done.length === 0 && (
         <p className="mb-2 flex gap-2 text-warning">
           <Mark severity="warning" />
           {missing === 1 ? "One thing is" : `${missing} things are`} not recorded. The record will say so.
@@ -85,8 +94,7 @@ export function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHa
         <>
           <p className="mb-3 flex gap-2 font-semibold text-stop">
             <Mark severity="stop" />
-            {record.not_proved.length === 1 ? "One thing is" : `${record.not_proved.length} things are`} not proved. Do
-            it at Start-up first.
+            {open.length === 1 ? "One thing is" : `${open.length} things are`} not proved. Do it at Start-up first.
           </p>
           <Button onClick={() => setWithout(true)}>Sign without, and say why</Button>
         </>
@@ -99,7 +107,7 @@ export function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHa
           </p>
           <ul>
             {parts.map((part) => {
-              const mine = record.not_proved.filter((entry) => entry.about === part.about);
+              const mine = open.filter((entry) => entry.about === part.about);
               const key = idOf(part);
               return (
                 <li key={part.about} className="border-t border-rule py-2 first:border-0">
@@ -164,6 +172,15 @@ export function Sign({ record, plan, person }: { record: RecordOut; plan: PlanHa
         </>
       )}
     </form>
+  );
+  if (!done.length) return form;
+  return (
+    <details className="mt-2 border-t border-rule">
+      <summary className="min-h-11 cursor-pointer py-2 font-semibold">
+        Let {left.map((one) => ALSO[one]).join(" or ")} sign too
+      </summary>
+      {form}
+    </details>
   );
 }
 

@@ -36,7 +36,7 @@ export function FindFault({ task, onDone }: AnswerProps<Fault>) {
   return (
     <div className="mt-3">
       <p className="text-soft">
-        {task.title}. One mistake is in it, and it can be anything. Every reading and every look counts.
+        {sentence(task.title)}. One mistake is in it, and it can be anything. Every reading and every look counts.
       </p>
       <div className="mt-3 grid gap-x-8 gap-y-4 sm:grid-cols-2">
         <div>
