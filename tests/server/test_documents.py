@@ -71,8 +71,8 @@ def test_the_printed_record_says_what_was_done_and_what_was_not(api: Api, instal
     pages = subprocess.run(["pdfinfo", paper], capture_output=True, text=True, check=True).stdout
     assert "Pages:           1\n" in pages
     for words in ("Ticket kiosk", "12 AWG NM-B", "440.4(B)", "246.5 V, within", "264 V", "corrected: wrong range",
-                  "Not recorded:", "Bushing is missing", "Ines Tarn, installer, signed revision 1", "Capacitors hold a charge",
-                  "Qualified and licensed persons only"):  # fmt: skip
+                  "Not recorded:", "Bushing is missing", "Ines Tarn, installer, signed revision 1",
+                  "Capacitors hold a charge", "Qualified and licensed persons only"):  # fmt: skip
         assert words in text, words
 
 
