@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import subprocess
+from collections.abc import Sequence
 from typing import Any
 
 import orjson
@@ -13,14 +14,21 @@ from problems import Refused
 PROGRAM = settings.ROOT / "web" / "dist-print" / "print.js"
 
 
-def draw_lines(found: Checked, width: int) -> dict[str, str]:
-    """One SVG by circuit, `width` px wide. Raises a refusal where the drawing program is missing or fails."""
-    return _draw(found, width, "lines")
+def draw_lines(found: Checked, width: int, only: Sequence[str] | None = None) -> dict[str, str]:
+    """One SVG by circuit, `width` px wide; of some alone, or of all.
+
+    Raises a refusal where the drawing program is missing or fails.
+    """
+    return _draw(found, width, "lines", **_some(only))
 
 
-def draw_landings(found: Checked, width: int) -> dict[str, str]:
-    """One SVG by cable: both its strips as seen, and the conductors between them."""
-    return _draw(found, width, "landings")
+def draw_landings(found: Checked, width: int, only: Sequence[str] | None = None) -> dict[str, str]:
+    """One SVG by cable, of some or of all: both its strips as seen, and the conductors between them."""
+    return {} if only == [] else _draw(found, width, "landings", **_some(only))
+
+
+def _some(only: Sequence[str] | None) -> dict[str, list[str]]:
+    return {} if only is None else {"only": list(only)}
 
 
 def draw_bench(found: Checked, rails: list[dict[str, Any]], width: int) -> dict[str, str]:

@@ -35,9 +35,9 @@ def landings_paper(found: Checked, user: User, device: str | None, cable: str | 
     chosen = wiring.cables[cable] if cable else None
     devices = [device] if device else _ends(found, chosen) if chosen else _wired(wiring.devices)
     few = [key for key in cables if _narrow(wiring, wiring.cables[key])]
-    drawings = draw_landings(found, WIDTH_PX) if len(few) < len(cables) else {}
+    drawings = draw_landings(found, WIDTH_PX, [key for key in cables if key not in few])
     # A cable of few conductors has room beside another one.
-    drawings |= {key: svg for key, svg in draw_landings(found, WIDTH_PX // 2).items() if key in few} if few else {}
+    drawings |= draw_landings(found, WIDTH_PX // 2, few)
     context = {
         **heading(found, user),
         "cables": [{"half": key in few} | _cable(found, wiring.cables[key], drawings.get(key, "")) for key in cables],

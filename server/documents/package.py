@@ -47,7 +47,7 @@ def line_paper(found: Checked, user: User, key: str) -> Paper:
     source = found.plan.sources.get(circuit.source or "") if circuit else None
     if circuit is None or source is None:
         raise Refused(404, "line", f"The plan has no line {key} with a source any more.")
-    row = _row(found, key, circuit, source) | {"svg": draw_lines(found, WIDTH_PX).get(key, "")}
+    row = _row(found, key, circuit, source) | {"svg": draw_lines(found, WIDTH_PX, [key]).get(key, "")}
     group = {"id": circuit.source, "name": source.name or circuit.source, "supply": _supply(source), "rows": [row]}
     return Paper("schedule.html", heading(found, user) | {"groups": [group], "loose": []}, "landscape.css")
 

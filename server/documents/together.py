@@ -20,6 +20,27 @@ Part = Literal["record", "schedule", "directory", "landings", "controls", "trial
 PARTS: tuple[Part, ...] = get_args(Part)
 
 
+# Of many sheets together each stands closer, and of a strip what lands on it.
+CLOSER = """
+.landing td { padding: 1.5pt 5pt 1.5pt 0; font-size: 7.5pt; line-height: 1.2; }
+.landing .terminal { font-size: 9pt; }
+.landing .box { padding: 1.5pt 0 1.5pt 4pt; }
+.landing .idle { display: none; }
+.landing th { padding: 0 5pt 1pt 0; font-size: 7pt; }
+.device { margin-top: 8pt; }
+.device h2 { font-size: 10.5pt; border-bottom-width: 1pt; padding-bottom: 1pt; }
+.strip { margin: 3pt 0 0; }
+.note { font-size: 7.5pt; margin: 1pt 0 0; }
+.caution { margin: 1pt 0; font-size: 8pt; }
+.cable { padding: 3pt 0 4pt; }
+.cable .name { font-size: 9.5pt; }
+.cable .drawing svg { max-height: 58mm; }
+.cable.half { width: 32.5%; }
+.circuit { padding: 2pt 0 3pt; }
+.circuit .drawing svg { max-height: 30mm; }
+"""
+
+
 class Section(NamedTuple):
     """A sheet of the package, and how it is called in the contents."""
 
@@ -83,6 +104,7 @@ def _numbered(title: str, first: int) -> str:
         f'@page {{ @bottom-right {{ content: "{said}, page " counter(page); }} }}\n'
         f"@page :first {{ counter-set: page {first}; }}\n"
         f'body {{ bookmark-label: "{said}"; bookmark-level: 1; }}\n'
+        f"{CLOSER}"
         "h1, h3 { bookmark-level: none; }\nh2 { bookmark-level: 2; }\n"
     )
 

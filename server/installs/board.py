@@ -33,7 +33,7 @@ class Board(BaseModel):
 
 
 class BoardQuery(BaseModel):
-    """A page of the board: of a shelf, by words in name or site, only what is stuck or at a station."""
+    """A page of the board: of a shelf, by words in name, address or on a plate, only what is stuck or at a station."""
 
     search: Text | None = None
     shelf: Standing = "open"
@@ -62,7 +62,7 @@ def board(request: HttpRequest, query: Query[BoardQuery]) -> Board:
     user = person(request)
     rows = shelves.on_shelf(user, query.shelf)
     if query.search:
-        rows = rows.filter(Q(name__icontains=query.search) | Q(site__icontains=query.search))
+        rows = rows.filter(Q(name__icontains=query.search) | Q(found_by__icontains=query.search))
     if query.only == "stuck":
         rows = rows.exclude(stuck_on="")
     elif query.only:

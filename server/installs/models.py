@@ -29,6 +29,7 @@ class Install(models.Model):
     company = models.ForeignKey(Company, on_delete=models.PROTECT)
     name = models.CharField(max_length=200)
     site = models.CharField(max_length=200, blank=True)
+    found_by = models.TextField(blank=True, default="", db_default="", help_text="where it is, what its plates say")
     revision = models.PositiveIntegerField(default=1)
     station = models.CharField(max_length=12)
     next = models.CharField(max_length=300)

@@ -58,12 +58,16 @@ def _wanted(user: User) -> Iterator[Wanted]:
     cards = {card.topic: card for card in PracticeCard.objects.filter(user=user) if card.topic in by_topic}
     now = timezone.now()
     due = sorted((card for card in cards.values() if card.due <= now), key=lambda card: card.due)
-    topics = [card.topic for card in due][:ROUNDS]
+    again = [card.topic for card in due][:ROUNDS]
     answered = PracticeAnswer.objects.filter(user=user, at__date=timezone.localdate()).values("topic").distinct()
-    room = max(0, min(NEW, ROUNDS - len(topics)) - answered.count())
-    topics += islice(_new(user, [topic for topic in by_topic if topic not in cards], cards), room)
-    for topic in topics:
-        yield _drawn(user, by_topic[topic], topic, cards[topic].rounds if topic in cards else 0)
+    room = max(0, min(NEW, ROUNDS - len(again)) - answered.count())
+    for topic in again:
+        wanted = _drawn(user, by_topic[topic], topic, cards[topic].rounds)
+        if wanted is not None:
+            yield wanted
+    fresh = _new(user, [topic for topic in by_topic if topic not in cards], cards)
+    drawn = (_drawn(user, by_topic[topic], topic, 0) for topic in fresh)
+    yield from islice((wanted for wanted in drawn if wanted is not None), room)
 
 
 def _offered(user: User) -> dict[str, list[tuple[str, Offer]]]:
@@ -101,8 +105,8 @@ def went_wrong(user: User) -> dict[str, int]:
     return {**found, "test": failed.count()}
 
 
-def _drawn(user: User, able: Sequence[tuple[str, Offer]], topic: str, rounds: int) -> Wanted:
-    """A plan and a round of a topic, by lot; another one where that is known to be none that can be asked."""
+def _drawn(user: User, able: Sequence[tuple[str, Offer]], topic: str, rounds: int) -> Wanted | None:
+    """A plan and a round of a topic, by lot; another one where that cannot be asked, and none after some tries."""
     for tried in range(TRIES):
         random = Random(f"{user.id} {topic} {rounds} {tried}")  # noqa: S311 a lot
         plan, offer = random.choice(able)
@@ -113,4 +117,4 @@ def _drawn(user: User, able: Sequence[tuple[str, Offer]], topic: str, rounds: in
         )  # fmt: skip
         if not none.exists():
             return wanted
-    return wanted
+    return None

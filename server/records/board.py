@@ -20,7 +20,7 @@ def refresh(install: Install, brief: Brief, author: User, standing: Recorded | N
         return standing or recorded(install, brief.start_up)
 
     found = progress(brief, records, install.signed_revision, install.revision)
-    install.name, install.site = brief.name, brief.site
+    install.name, install.site, install.found_by = brief.name, brief.site, brief.found_by or brief.name
     install.station = found.station
     install.next, install.stuck_on = found.next[:300], (found.stuck_on or "")[:400]
     install.changed_at, install.changed_by = timezone.now(), author

@@ -14,6 +14,8 @@ from documents import sheets
 from documents.models import Sheet
 from installs import shelves
 from installs.models import Install, PlanRevision, RevisionResult
+from installs.results import document_at
+from leitung_core.plan.model import found_by, read_plan
 from links.models import ReaderLink, ReaderLook
 from photos import store
 from photos.models import Content, Photo
@@ -66,6 +68,13 @@ def forget_files() -> None:
 def clear_answers() -> None:
     """A client tries again within minutes, or when it has a signal again; an answer kept for two months has served."""
     Write.objects.filter(at__lt=timezone.now() - KEEP_ANSWERS).delete()
+
+
+def fill_found_by() -> None:
+    """Installs of an earlier release are found by what their plans say, too."""
+    for install in Install.objects.filter(found_by=""):
+        install.found_by = found_by(read_plan(document_at(install, install.revision)))
+        install.save(update_fields=["found_by"])
 
 
 def take_away(install: Install) -> None:

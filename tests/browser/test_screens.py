@@ -31,7 +31,7 @@ def test_an_alternative_is_taken_with_one_click(open_as: SignIn) -> None:
 
 def test_the_board_finds_and_says_when_it_does_not(open_as: SignIn) -> None:
     page = open_as()
-    find = page.get_by_label("Find an install by name or site")
+    find = page.get_by_label("Find an install by name, address or serial number")
     find.fill("hollin")
     expect(page.get_by_role("listitem")).to_have_count(1)
     expect(page.get_by_role("link", name="Pattern loft")).to_contain_text("Read it off the plate")

@@ -13,7 +13,7 @@ from installs.models import Install, PlanRevision, Shelf
 from leitung_demo import kiosk, museum
 from records import actions as records
 from records.models import Signature, StepEntry
-from upkeep.tasks import clear_out, take_away
+from upkeep.tasks import clear_out, fill_found_by, take_away
 
 from tests.server.conftest import Api
 
@@ -59,6 +59,27 @@ def test_who_changed_an_install_last_finds_it_first(api: Api, lead: User, other_
     assert names(api) == ["Theirs", "Mine"]
     records.tick(crew, Install.objects.get(id=mine).id, "MS-1.plate", True, "")
     assert names(Api(crew)) == ["Mine", "Theirs"]
+
+
+def test_an_install_is_found_by_its_address_and_by_what_a_plate_or_a_label_says(api: Api, stranger: User) -> None:
+    plan = kiosk()
+    unit = next(iter(plan["equipment"]))
+    plan["site"]["address"] = "4 Fen lane, Quillmoor"
+    plan["equipment"][unit] |= {"serial": "7TK-00419", "model": "TW-09S"}
+    api.post("/api/imports", plan)
+    begin(api, "Empty")
+    for query in ("fen lane", "7tk-004", "TW-09", unit, plan["name"]):
+        assert names(api, f"search={query}") == [plan["name"]], query
+    assert names(api, "search=7TK-00420") == []
+    assert names(Api(stranger), "search=7TK-00419") == []
+
+
+def test_installs_of_an_earlier_release_are_found_by_the_same(api: Api) -> None:
+    api.post("/api/imports", kiosk())
+    Install.objects.update(found_by="")
+    assert names(api, "search=MS-1") == []
+    fill_found_by()
+    assert names(api, "search=MS-1") == [kiosk()["name"]]
 
 
 def test_what_is_stuck_or_at_a_station_is_found(api: Api) -> None:

@@ -45,6 +45,7 @@ class Site(Entered):
 
     name: Text | None = None
     place: Text | None = Field(None, description="the room or area on that site")
+    address: Text | None = Field(None, description="street and town, by which it is found again")
     occupancy: Occupancy | None = None
     permit_date: date | None = None
     permit: Text | None = Field(None, description="its number")
@@ -62,6 +63,7 @@ class Unit(Entered):
     kind: Kind
     maker: Text | None = None
     model: Text | None = None
+    serial: Text | None = Field(None, description="the serial number on its plate")
     quantity: Count | None = Field(None, description="like units on the one circuit; left out: one")
     heat_with_cooling: bool | None = None
     cord_connected: bool | None = None
@@ -259,6 +261,16 @@ def feeders_above(plan: Plan, source_id: str | None, fed_by: Mapping[str, str]) 
 def feeds_itself(plan: Plan, source_id: str) -> bool:
     """Whether a source lies downstream of itself."""
     return any(plan.circuits[feeder].source == source_id for feeder in feeders_above(plan, source_id, feeding(plan)))
+
+
+def found_by(plan: Plan) -> str:
+    """The words by which an install is found again: where it is, and what its plates and labels say."""
+    site = plan.site
+    words = [plan.name, site.name, site.address, site.place, site.permit]
+    for key, unit in plan.equipment.items():
+        words += [key, unit.name, unit.place, unit.maker, unit.model, unit.serial]
+    words += [*plan.circuits, *plan.devices]
+    return "\n".join(dict.fromkeys(word for word in words if word))
 
 
 def dump_plan(plan: Plan) -> dict[str, Any]:

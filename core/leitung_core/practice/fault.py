@@ -111,8 +111,9 @@ def _left_together(ground: Ground, numbers: Ints) -> Ints:
     off = meter_volts(volts)
     gaps = np.diff(volts, axis=0) > off[:-1] + off[1:]
     read = _same_pairs(np.vstack([np.zeros((1, states * pairs), dtype=np.int64), np.cumsum(gaps, axis=0)]))
-    seen = ground.solved.on[numbers]
-    looks = np.stack([np.unique(seen[:, state], axis=0, return_inverse=True)[1].ravel() for state in range(states)], 1)
+    on = ground.solved.on[numbers]
+    seen = np.sort(on @ (1 << np.arange(on.shape[2], dtype=np.int64)), axis=0)
+    looks = np.vstack([np.zeros((1, states), dtype=np.int64), np.cumsum(np.diff(seen, axis=0) != 0, axis=0)])
     return np.concatenate([read.reshape(states, pairs), _same_pairs(looks)[:, None]], axis=1).ravel()
 
 
@@ -177,7 +178,7 @@ def _does(system: System, slip: Slip) -> str:
 
 
 def _hex(row: Bools) -> str:
-    return format(sum(1 << int(bit) for bit in np.flatnonzero(row)), "x")
+    return format(int.from_bytes(np.packbits(row, bitorder="little").tobytes(), "little"), "x")
 
 
 def _hand_at(system: System, mistake: Mistake) -> str:

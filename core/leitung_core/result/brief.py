@@ -10,7 +10,7 @@ from leitung_core.commissioning.startup import start_up
 from leitung_core.commissioning.steps import StartUp
 from leitung_core.control.system import System, systems_of
 from leitung_core.findings import Finding
-from leitung_core.plan.model import Plan
+from leitung_core.plan.model import Plan, found_by
 from leitung_core.plant.plant import Plant
 from leitung_core.result.check import PlanResult, check_plant
 from leitung_core.supply.trials import TrialAsked, trials_asked
@@ -35,6 +35,7 @@ class Brief(BaseModel):
 
     name: str
     site: str
+    found_by: str = ""
     lines: list[LineBrief]
     drawn: int
     stops: list[Finding]
@@ -67,7 +68,7 @@ def _brief_of(plant: Plant, systems: Sequence[System], result: PlanResult) -> Br
     trials = trials_asked(result.supplies)
     started = start_up(plant, systems, result.circuits, trials)
     return Brief(
-        name=plan.name, site=plan.site.name or "", lines=lines, drawn=len(plan.circuits),
+        name=plan.name, site=plan.site.name or "", found_by=found_by(plan), lines=lines, drawn=len(plan.circuits),
         stops=[row for row in result.findings if row.severity == "stop"],
         to_do=next((row for row in result.findings if _open(row)), None),
         start_up=started, trials=trials, work=work_list(plant, systems, started),

@@ -12,7 +12,7 @@ import numpy as np
 from scipy import optimize, sparse
 
 from leitung_core.slips.harm import Slips
-from leitung_core.solver.arrays import Bools, Floats
+from leitung_core.solver.arrays import Bools, Floats, Ints
 
 METER_SHARE = 0.01  # a clamp or multimeter of the trade on AC volts: 1 % and three digits
 METER_VOLTS = 0.3
@@ -72,14 +72,23 @@ def choose(slips: Slips) -> Choice:
 
 def _reduced(exposes: Bools) -> tuple[list[int], Bools]:
     """Without tests that expose no more than an earlier one, and without mistakes that any cover covers anyway."""
-    _, columns = np.unique(exposes, axis=1, return_index=True)
-    small = exposes[:, columns]
+    small = exposes[:, _firsts(exposes.T)]
     kept: list[int] = []
-    for row in np.argsort(-small.sum(axis=1), kind="stable"):
+    first = _firsts(small)
+    for row in first[np.argsort(-small[first].sum(axis=1), kind="stable")]:
         mine = small[row]
         if mine.any() and not any((mine <= small[other]).all() for other in kept):
             kept.append(int(row))
     return kept, small[kept]
+
+
+def _firsts(rows: Bools) -> Ints:
+    """Of rows that are alike the first stands for all: the numbers of those."""
+    seen: dict[bytes, int] = {}
+    for number, row in enumerate(np.packbits(rows, axis=1)):
+        seen.setdefault(row.tobytes(), number)
+    found: Ints = np.array(list(seen.values()), dtype=np.int64)
+    return found
 
 
 def cover(exposes: Bools, reading: Bools) -> tuple[list[int], bool]:

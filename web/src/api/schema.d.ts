@@ -2655,7 +2655,7 @@ export interface components {
         };
         /**
          * BoardQuery
-         * @description A page of the board: of a shelf, by words in name or site, only what is stuck or at a station.
+         * @description A page of the board: of a shelf, by words in name, address or on a plate, only what is stuck or at a station.
          */
         BoardQuery: {
             /** Search */
@@ -4683,6 +4683,7 @@ export interface components {
              * @default {
              *       "name": null,
              *       "place": null,
+             *       "address": null,
              *       "occupancy": null,
              *       "permit_date": null,
              *       "permit": null,
@@ -5110,6 +5111,11 @@ export interface components {
              * @description the room or area on that site
              */
             place?: string | null;
+            /**
+             * Address
+             * @description street and town, by which it is found again
+             */
+            address?: string | null;
             /** Occupancy */
             occupancy?: ("dwelling" | "commercial" | "vehicle") | null;
             /** Permit Date */
@@ -5668,6 +5674,11 @@ export interface components {
             maker?: string | null;
             /** Model */
             model?: string | null;
+            /**
+             * Serial
+             * @description the serial number on its plate
+             */
+            serial?: string | null;
             /**
              * Quantity
              * @description like units on the one circuit; left out: one

@@ -17,6 +17,8 @@ interface Input {
   document: PlanDoc;
   result: PlanOut["result"];
   width: number;
+  /** Which cables or lines, where not all of them are wanted. */
+  only?: string[];
   /** The supplies of a control system, for the bench's drawing. */
   rails?: Rail[];
   /** The starts of sources, each with its loads and when they are called. */
@@ -59,10 +61,10 @@ function starts({ pictures = {} }: Input) {
   }));
 }
 
-function landings({ document, result, width }: Input) {
+function landings({ document, result, width, only }: Input) {
   return Object.values(result.wiring.cables).flatMap((view) => {
     const cable = document.cables?.[view.id];
-    if (!cable || view.conductors.length === 0) return [];
+    if (!cable || view.conductors.length === 0 || (only && !only.includes(view.id))) return [];
     const layout = layoutLandings(view, cable, result.wiring, (address) => findingsAt(result, address), width);
     return [
       {
@@ -73,8 +75,9 @@ function landings({ document, result, width }: Input) {
   });
 }
 
-function lines({ document, result, width }: Input) {
-  return Object.entries(document.circuits ?? {}).map(([id, circuit]) => {
+function lines({ document, result, width, only }: Input) {
+  const wanted = Object.entries(document.circuits ?? {}).filter(([id]) => !only || only.includes(id));
+  return wanted.map(([id, circuit]) => {
     const line = lineOf(document, id, circuit, result);
     return { id, svg: renderToStaticMarkup(<LineDrawing line={line} width={width} />) };
   });

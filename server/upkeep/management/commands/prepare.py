@@ -14,7 +14,7 @@ from documents.models import Sheet
 from upkeep.demo import load_demo
 from upkeep.guard import guard
 from upkeep.keys import carry_the_company, plain_for_now
-from upkeep.tasks import clear_answers
+from upkeep.tasks import clear_answers, fill_found_by
 
 
 class Command(BaseCommand):
@@ -32,6 +32,7 @@ class Command(BaseCommand):
             call_command("migrate", verbosity=0)
         carry_the_company()
         guard(settings.DATABASE_ROLE, settings.DATABASE_ROLE_PASSWORD)
+        fill_found_by()
         clear_answers()
         # What another release printed may say otherwise.
         Sheet.objects.all().delete()

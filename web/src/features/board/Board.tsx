@@ -79,8 +79,8 @@ export function Board({ person }: { person: Person }) {
           </h1>
           <input
             type="search"
-            aria-label="Find an install by name or site"
-            placeholder="Find by name or site"
+            aria-label="Find an install by name, address or serial number"
+            placeholder="Name, address, serial number"
             className="ml-auto min-h-11 w-64 rounded-xs border-b-2 border-ink/50 bg-transparent px-2 focus:border-copper max-md:w-full"
             value={search}
             onChange={(event) => setSearch(event.target.value)}
@@ -132,7 +132,7 @@ export function Board({ person }: { person: Person }) {
         {board.data && installs.length === 0 && (
           <p className="py-10 text-lg text-soft">
             {search
-              ? `No install has “${search}” in its name or site.`
+              ? `No install has “${search}” in its name, its address or on a plate.`
               : only
                 ? "None of them just now."
                 : NOTHING[view.shelf]}

@@ -8,6 +8,7 @@ import { PhotoStrip } from "../../ui/PhotoStrip";
 import { when } from "../../ui/when";
 import { useRecord } from "../../plan/useRecord";
 import { Links } from "./Links";
+import { Parts } from "./Parts";
 import { Sign, Signatures } from "./Signing";
 
 interface Props {
@@ -74,6 +75,7 @@ export function Handover({ plan, id, person }: Props) {
               All as open files
             </a>
           </p>
+          <Parts id={id} />
           <p className="mt-2 flex flex-wrap gap-x-6">
             {[
               ["schedule.pdf", "Circuit schedule"],

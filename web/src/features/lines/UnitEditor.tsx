@@ -99,6 +99,11 @@ export function UnitEditor({ line, part, plan, readOnly }: Props) {
             { value: 3, label: "3 phases" },
           ])}
         </PlateRow>
+        {(Boolean(unit.serial ?? unit.model) || all) && (
+          <PlateRow name="Serial number">
+            {u.text("serial", "Serial number", unit.serial, undefined, "as stamped?")}
+          </PlateRow>
+        )}
         {show("heat") && (
           <PlateRow name="Electric heat, at">
             {heat.number("watts", "Heat, watts", plate?.heat?.watts, "W")}

@@ -44,7 +44,7 @@ export function Site({ plan, readOnly, children }: Props) {
           {site.text("name", "Site name", found.name, undefined, "which site?")},{" "}
           {site.text("place", "Place on the site", found.place, undefined, "where on it?")}: a{" "}
           {site.choice("occupancy", "Occupancy", found.occupancy, options(...vocabulary.occupancies), "which?")}{" "}
-          occupancy.
+          occupancy. Address: {site.text("address", "Address", found.address, undefined, "street and town?")}.
         </Sentence>
         <Sentence>
           Permit {site.text("permit", "Permit number", found.permit, undefined, "number?")} of{" "}
