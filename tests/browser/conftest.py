@@ -11,6 +11,7 @@ from urllib.parse import urlparse
 import pytest
 from django.contrib.contenttypes.models import ContentType
 from django.db import connection
+from installs import results
 from playwright.sync_api import BrowserContext, Page, expect
 from upkeep.demo import PASSWORD, load_demo
 
@@ -80,14 +81,16 @@ def open_as(demo: None, live_server: Any, browser: Any) -> Iterator[SignIn]:
 
 def _settle() -> None:
     """Let the server end what a closed window had asked for: the database is emptied next, and would deadlock."""
+    # What is kept behind an answer comes after it.
+    results.settle()
     busy = "SELECT 1 FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()"
     calm = 0
     for _ in range(1000):
         with connection.cursor() as cursor:
             cursor.execute(f"{busy} AND state <> 'idle'")
             calm = calm + 1 if cursor.fetchone() is None else 0
-        # A request may still be on its way from the closed window: calm counts when it lasts.
-        if calm >= 5:
+        # A request may still be on its way from the closed window, or compute: calm counts when it lasts.
+        if calm >= 8:
             return
         time.sleep(0.05)
 

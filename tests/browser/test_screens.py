@@ -36,7 +36,7 @@ def test_the_board_finds_and_says_when_it_does_not(open_as: SignIn) -> None:
     expect(page.get_by_role("listitem")).to_have_count(1)
     expect(page.get_by_role("link", name="Pattern loft")).to_contain_text("Read it off the plate")
     find.fill("nowhere")
-    expect(page.get_by_text("No install has “nowhere” in its name or site.")).to_be_visible()
+    expect(page.get_by_text("No install has “nowhere” in its name, its address or on a plate.")).to_be_visible()
 
 
 def test_an_install_needs_a_name_and_a_missing_one_is_told(open_as: SignIn) -> None:
