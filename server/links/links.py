@@ -17,7 +17,7 @@ from accounts.trail import note
 from django.db import transaction
 from django.utils import timezone
 from installs import actions
-from installs.models import Install
+from installs.models import Install, Shelf
 from leitung_core.errors import InputError, Problem
 from problems import Refused, not_found
 
@@ -56,7 +56,7 @@ def opened(link_id: UUID, code: str, line: str | None) -> ReaderLink | None:
 
 def is_open(link: ReaderLink) -> bool:
     """Whether it still serves: not over, not taken back, its install not deleted."""
-    there = link.install.shelf != "deleted"
+    there = link.install.shelf != Shelf.DELETED
     return there and link.ended_at is None and link.until > timezone.now()
 
 

@@ -70,7 +70,7 @@ def _reviewed(card: PracticeCard, grade: int, at: datetime) -> None:
 
 @dataclass(frozen=True)
 class Standing:
-    """How a level stands with somebody: topics known for longer than a week, topics begun, rounds right and all."""
+    """How a level stands with somebody: topics begun, rounds right and all."""
 
     level: str
     begun: int

@@ -18,6 +18,7 @@ from leitung_core.practice.weights import weights
 from records.models import Reading, TestEntry
 
 from practice.grounds import ground, plans_of
+from practice.making import have_made
 from practice.models import PracticeAnswer, PracticeCard, PracticeRound
 
 # Some eight rounds are ten minutes.
@@ -47,8 +48,6 @@ def _round(user: User, wanted: Wanted) -> PracticeRound:
         seed=wanted.seed, defaults={"topic": wanted.offer.topic},
     )  # fmt: skip
     if created:
-        from practice.making import have_made
-
         have_made(row)
     return row
 

@@ -35,10 +35,6 @@ class Ground:
     slips: tuple[Slip, ...]
     solved: Solved
 
-    def tests(self) -> int:
-        """How many readings there are: each lead in each state, and a look in each."""
-        return len(self.states) * (len(self.solved.pairs) + 1)
-
 
 def ground_of(system: System) -> Ground:
     """The same for as long as the network is the same."""
@@ -71,9 +67,7 @@ def ruled_out(ground: Ground, hidden: int) -> Bools:
 
 def solvable(ground: Ground) -> list[int]:
     """The mistakes that harm and that some reading tells from the sound plan, by their number from 1."""
-    solved = ground.solved
-    apart = np.abs(solved.volts - solved.volts[0]) > meter_volts(solved.volts) + meter_volts(solved.volts[0])
-    told = apart.any(axis=(1, 2)) | (solved.on != solved.on[0]).any(axis=(1, 2))
+    told: Bools = ruled_out(ground, 0).any(axis=0)
     return [number for number, slip in enumerate(ground.slips, 1) if told[number] and slip.harm != "none"]
 
 

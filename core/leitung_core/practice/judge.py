@@ -5,7 +5,7 @@ where there is no signal; one list of cases holds the two together (`cases.json`
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -221,10 +221,3 @@ def grade_of(asked: Round, answer: Given, verdict: Verdict) -> Grade:
         return 3
     count = len(set(answer.readings))
     return 4 if count <= asked.task.least else 3 if count <= asked.task.usual + 2 else 2
-
-
-def answer_of(data: Any) -> Given:
-    """The answer in `data`. Raises InputError naming what does not fit."""
-    from leitung_core.validation import read
-
-    return read(Given, data)

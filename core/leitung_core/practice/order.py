@@ -11,18 +11,21 @@ from leitung_core.practice.isolate import mend_at
 from leitung_core.practice.model import Choice, DeadTask, OrderTask
 
 FEWEST_STEPS, MOST_STEPS = 4, 7
+FEWEST_OF_PROOF = 2
 
 
 def prove_dead(plant: Plant, started: StartUp, line: str, hands: Sequence[str], seed: int) -> DeadTask | None:
     """A round on a line's unit: what to open, then the proof. None where the plan does not say enough of it."""
     unit = plant.plan.circuits[line].equipment or ""
     devices = [key for key in plant.index.devices_of_unit.get(unit, ()) if plant.posts_of(key)]
+    steps = [step for step in started.steps if step.about == f"circuits/{line}" and step.phase == "lock_out"]
+    proof = [step for step in steps if step.does != "open"]
+    if len(proof) < FEWEST_OF_PROOF:
+        return None
     random = Random(f"{line} {seed}")
     for device in random.sample(devices, len(devices)):
         mend = mend_at(plant, device, tuple(hands))
-        steps = [step for step in started.steps if step.about == f"circuits/{line}" and step.phase == "lock_out"]
-        proof = [step for step in steps if step.does != "open"]
-        if mend is not None and len(proof) > 1:
+        if mend is not None:
             shuffled = random.sample(proof, len(proof))
             leaves = list(dict.fromkeys(step.caution for step in steps if step.caution))
             return DeadTask(mend=mend, steps=_choices(shuffled), needs=_needs(proof), leaves=leaves)
