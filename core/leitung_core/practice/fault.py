@@ -67,7 +67,7 @@ def ruled_out(ground: Ground, hidden: int) -> Bools:
 
 def solvable(ground: Ground) -> list[int]:
     """The mistakes that harm and that some reading tells from the sound plan, by their number from 1."""
-    told: Bools = ruled_out(ground, 0).any(axis=0)
+    told: Bools = np.logical_or.reduce(ruled_out(ground, 0), axis=0)
     return [number for number, slip in enumerate(ground.slips, 1) if told[number] and slip.harm != "none"]
 
 
