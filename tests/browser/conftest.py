@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import threading
 import time
 from collections.abc import Callable, Iterator
 from typing import Any
@@ -81,16 +82,19 @@ def open_as(demo: None, live_server: Any, browser: Any) -> Iterator[SignIn]:
 
 def _settle() -> None:
     """Let the server end what a closed window had asked for: the database is emptied next, and would deadlock."""
-    # What is kept behind an answer comes after it.
-    results.settle()
-    busy = "SELECT 1 FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()"
+    busy = (
+        "SELECT 1 FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid() "
+        "AND state <> 'idle'"
+    )
     calm = 0
-    for _ in range(1000):
+    for _ in range(2000):
+        # The server has a thread for each connection, and the window's are closed; what is kept comes after the answer.
+        serving = any("process_request_thread" in thread.name for thread in threading.enumerate())
+        results.settle()
         with connection.cursor() as cursor:
-            cursor.execute(f"{busy} AND state <> 'idle'")
-            calm = calm + 1 if cursor.fetchone() is None else 0
-        # A request may still be on its way from the closed window, or compute: calm counts when it lasts.
-        if calm >= 8:
+            cursor.execute(busy)
+            calm = 0 if serving or cursor.fetchone() else calm + 1
+        if calm >= 4:
             return
         time.sleep(0.05)
 
