@@ -6,6 +6,7 @@ figures; asserts nothing. Runs on a database of its own, server and worker as th
 
 from __future__ import annotations
 
+import argparse
 import http.client
 import json
 import random
@@ -29,7 +30,7 @@ from accounts.models import Role, User  # noqa: E402
 from installs.models import Install  # noqa: E402
 from upkeep.demo import PASSWORD  # noqa: E402
 
-PEOPLE, SECONDS = 50, 120.0
+PEOPLE, MINUTES = 50, 2.0
 PAUSE_S = (2.0, 6.0)
 MEMORY_EACH_S = 120.0
 LENGTHS = [("UH-1", "s1"), ("MS-1", "s1"), ("UH-2", "s1"), ("DH-1", "s1")]
@@ -128,11 +129,15 @@ def memory_mb(needle: str) -> float:
 
 
 def main() -> None:
-    seconds = float(sys.argv[1]) * 60 if len(sys.argv) > 1 else SECONDS
+    asked = argparse.ArgumentParser(prog="./leitung load", description="People at one install at once, measured.")
+    asked.add_argument("minutes", type=float, nargs="?", default=MINUTES, help="how long (%(default)s)")
+    asked.add_argument("--people", type=int, default=PEOPLE, help="how many (%(default)s)")
+    given = asked.parse_args()
+    people, seconds = given.people, given.minutes * 60
     with database():
         lead = User.objects.get(username="i.tarn")
         install = str(Install.objects.get(name="Museum plant").id)
-        for number in range(PEOPLE):
+        for number in range(people):
             User.objects.create(username=f"load{number}", password=lead.password, company=lead.company,
                                 display_name=f"Load {number}", role=Role.LEAD)  # fmt: skip
         with server() as address:
@@ -140,7 +145,7 @@ def main() -> None:
             trouble: Counter[str] = Counter()
             port = str(urlparse(address).port)
             until = time.monotonic() + seconds + 60
-            crowd = [Somebody(f"load{number}", address, install, until, times, trouble) for number in range(PEOPLE)]
+            crowd = [Somebody(f"load{number}", address, install, until, times, trouble) for number in range(people)]
             for one in crowd:
                 one.start()
             # Everybody signs in first, one password at a time.
@@ -153,7 +158,7 @@ def main() -> None:
             for one in crowd:
                 one.join()
             memory.append(memory_mb(f"127.0.0.1:{port}"))
-    print(f"{PEOPLE} people at the museum's plant, {seconds:.0f} s")
+    print(f"{people} people at the museum's plant, {seconds:.0f} s")
     groups: Times = defaultdict(list)
     for what, values in sorted(times.items()):
         groups[what.partition(":")[0]] += values
