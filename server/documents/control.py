@@ -7,12 +7,13 @@ from typing import Any
 from accounts.models import User
 from bench.models import Analysis
 from installs.actions import Checked
+from leitung_core.bench.frames import SystemShown
 from leitung_core.bench.ladder import Rung
 from leitung_core.bench.overview import Overview, overview
 from leitung_core.plant.plant import Plant
 from problems import Refused
 from records.actions import Recording
-from records.out import record_out
+from records.out import RecordOut, record_out
 
 from documents.drawings import draw_bench
 from documents.paper import WIDTH_PX, Paper, heading
@@ -23,20 +24,32 @@ CAUTIONS = (
 )
 
 
-def control_paper(found: Checked, user: User, key: str) -> Paper:
-    """The sheet of one control system."""
-    shown = overview(Plant(found.plan), key, found.result.of_systems())
-    system = shown.system
-    if system is None:
-        raise Refused(404, "not-found", f"There is no control system with {key} in this plan.")
-    drawings = draw_bench(found, [rail.model_dump(mode="json") for rail in system.ladder.rails], WIDTH_PX)
+def control_paper(found: Checked, user: User, *keys: str) -> Paper:
+    """The sheet of one control system, or of several."""
+    shown = [overview(Plant(found.plan), key, found.result.of_systems()) for key in keys]
+    missing = next((key for key, one in zip(keys, shown, strict=True) if one.system is None), None)
+    if missing is not None:
+        raise Refused(404, "not-found", f"There is no control system with {missing} in this plan.")
+    systems = [one.system for one in shown if one.system]
+    # Two systems may be fed by one panel, and a rail of it be drawn in either with its own loads.
+    rails = [rail.model_dump(mode="json") | {"key": f"{system.key} {rail.key}"}
+             for system in systems for rail in system.ladder.rails]  # fmt: skip
+    drawings = draw_bench(found, rails, WIDTH_PX)
     record = record_out(Recording(found.install, found.revision.brief))
+    rows = [_system(found, record, one, one.system, drawings) for one in shown if one.system]
+    context = heading(found, user) | {"systems": rows, "what": ", ".join(keys)}
+    return Paper("control.html", context, "landings.css", "control.css")
+
+
+def _system(
+    found: Checked, record: RecordOut, shown: Overview, system: SystemShown, drawings: dict[str, str]
+) -> dict[str, Any]:
     has_lamp = any(cell.effect == "lamp" for cell in shown.cells)
-    context = {
-        **heading(found, user),
+    return {
         "system": system, "cautions": CAUTIONS if has_lamp else CAUTIONS[:1],
         "rails": [
-            {"rail": rail, "svg": drawings.get(rail.key, ""), "ways": [_way(rung) for rung in rail.rungs]}
+            {"rail": rail, "svg": drawings.get(f"{system.key} {rail.key}", ""),
+             "ways": [_way(rung) for rung in rail.rungs]}
             for rail in system.ladder.rails if rail.rungs
         ],
         "matrix": _matrix(shown),
@@ -44,7 +57,6 @@ def control_paper(found: Checked, user: User, key: str) -> Paper:
         "set_up": [row for row in record.set_up if row.system == system.key], "readings": _readings(found, system.key),
         "findings": [row for row in system.findings if row.severity != "note"],
     }  # fmt: skip
-    return Paper("control.html", context, "landings.css", "control.css")
 
 
 def _way(rung: Rung) -> dict[str, Any]:

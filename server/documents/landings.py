@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections import Counter
+import re
 from typing import Any
 
 from accounts.models import User
 from installs.actions import Checked
 from leitung_core.plant.plant import Plant
 from leitung_core.wiring.lists import labels
-from leitung_core.wiring.view import CableView, DeviceView, WiringResult
+from leitung_core.wiring.view import CableView, DeviceView
 from problems import Refused
 
 from documents.drawings import draw_landings
@@ -22,41 +22,32 @@ CAUTIONS = {
 }
 
 
-# So many terminals of each end have room on half a page.
-FEW = 5
+# A drawing has this many millimetres to its unit, so that all are read alike; in a package they stand closer.
+SCALE, CLOSE = 0.2, 0.136
+# What of the page's width a cable takes, by the millimetres of its drawing.
+VIEW_BOX = re.compile(r'viewBox="0 0 ([\d.]+) ([\d.]+)')
+PAGE_MM, SHARES = 185.0, (("third", 60.0), ("half", 91.0))
 
 
-def landings_paper(found: Checked, user: User, device: str | None, cable: str | None) -> Paper:
-    """The sheets of one device, of one cable's both ends, or of everything,."""
+def landings_paper(found: Checked, user: User, device: str | None, cable: str | None, scale: float = SCALE) -> Paper:
+    """The sheets of one device, of one cable's both ends, or of everything."""
     wiring = found.result.wiring
     if (device and device not in wiring.devices) or (cable and cable not in wiring.cables):
         raise Refused(404, "not-found", f"There is no {device or cable} in this plan.")
-    cables = [cable] if cable else [] if device else list(wiring.cables)
+    keys = [cable] if cable else [] if device else list(wiring.cables)
     chosen = wiring.cables[cable] if cable else None
     devices = [device] if device else _ends(found, chosen) if chosen else _wired(wiring.devices)
-    few = [key for key in cables if _narrow(wiring, wiring.cables[key])]
-    drawings = draw_landings(found, WIDTH_PX, [key for key in cables if key not in few])
-    # A cable of few conductors has room beside another one.
-    drawings |= draw_landings(found, WIDTH_PX // 2, few)
+    drawings = draw_landings(found, WIDTH_PX, keys)
+    cables = [_cable(found, wiring.cables[key], drawings.get(key, ""), scale) for key in keys]
     context = {
         **heading(found, user),
-        "cables": [{"half": key in few} | _cable(found, wiring.cables[key], drawings.get(key, "")) for key in cables],
+        # Those of many conductors first: the others stand side by side without a gap.
+        "cables": sorted(cables, key=lambda entry: ("full", "half", "third").index(entry["share"])),
         "devices": [_device(found, wiring.devices[key], cable) for key in devices],
         "moves": [move for move in wiring.moves if cable in (None, move.cable) and device in (None, move.device)],
         "what": device or cable or "all landings",
     }  # fmt: skip
     return Paper("landings.html", context, "landings.css")
-
-
-def _narrow(wiring: WiringResult, view: CableView) -> bool:
-    """Whether the strips on which a cable lands are few and short."""
-    landed = {end.terminal for wire in view.conductors for end in (wire.a, wire.b) if end.terminal}
-    at_device = Counter[str]()
-    for key in {ref.partition(".")[0] for ref in landed}:
-        for strip in wiring.devices[key].strips:
-            if landed & {terminal.ref for terminal in strip.terminals}:
-                at_device[key] += len(strip.terminals)
-    return len(view.conductors) <= FEW and max(at_device.values(), default=0) <= FEW and len(at_device) <= 2
 
 
 def _ends(found: Checked, view: CableView) -> list[str]:
@@ -70,9 +61,16 @@ def _wired(devices: dict[str, DeviceView]) -> list[str]:
     return [key for key, view in devices.items() if view.cables and view.state != "removed"]
 
 
-def _cable(found: Checked, view: CableView, svg: str) -> dict[str, Any]:
-    against = found.result.at(f"cables/{view.id}")
-    return {"view": view, "svg": svg, "findings": [row for row in against if row.severity != "note"]}
+def _cable(found: Checked, view: CableView, svg: str, scale: float) -> dict[str, Any]:
+    size = VIEW_BOX.search(svg)
+    wide, high = (float(size[1]), float(size[2])) if size else (1.0, 1.0)
+    scale = min(scale, PAGE_MM / wide)
+    wide *= scale
+    return {
+        "view": view, "svg": svg, "wide": f"{wide:.1f}", "high": f"{high * scale:.1f}",
+        "share": next((share for share, room in SHARES if wide <= room), "full"),
+        "findings": [row for row in found.result.at(f"cables/{view.id}") if row.severity != "note"],
+    }  # fmt: skip
 
 
 def _device(found: Checked, view: DeviceView, cable: str | None) -> dict[str, Any]:
@@ -99,6 +97,6 @@ def _device(found: Checked, view: DeviceView, cable: str | None) -> dict[str, An
 
 
 def conductor_labels_paper(found: Checked, user: User) -> Paper:
-    """A label for every landed or capped end of a conductor,."""
+    """A label for every landed or capped end of a conductor."""
     context = heading(found, user) | {"labels": labels(Plant(found.plan))}
     return Paper("conductor_labels.html", context, "landings.css")

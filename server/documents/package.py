@@ -24,9 +24,9 @@ from documents.paper import WIDTH_PX, Paper, heading
 ELSEWHERE = ("sources/", "devices/", "cables/")
 
 
-def schedule_paper(found: Checked, user: User) -> Paper:
-    """Every circuit of the install: its drawing and its figures, by source."""
-    drawings = draw_lines(found, WIDTH_PX)
+def schedule_paper(found: Checked, user: User, drawn: bool = True) -> Paper:
+    """Every circuit of the install: its drawing, unless another sheet beside has it, and its figures, by source."""
+    drawings = draw_lines(found, WIDTH_PX) if drawn else {}
     groups = []
     for group in found.result.lines:
         if group.source is None:
@@ -66,7 +66,7 @@ def directory_paper(found: Checked, user: User) -> Paper:
         for source_id in sources_in_order(found.plan)
         if (source := found.plan.sources[source_id]).spaces
     ]
-    return Paper("directory.html", heading(found, user) | {"panels": panels})
+    return Paper("directory.html", heading(found, user) | {"panels": panels}, "directory.css")
 
 
 def labels_paper(found: Checked, user: User, what: str) -> Paper:

@@ -55,7 +55,7 @@ def _context(found: Checked, user: User) -> dict[str, Any]:
                 "id": circuit_id,
                 "name": circuit.name or "",
                 "svg": drawings.get(circuit_id, ""),
-                "figures": figures(found.result.circuits.get(circuit_id)),
+                "figures": _in_pairs(figures(found.result.circuits.get(circuit_id))),
             }
             for circuit_id in (key for group in found.result.lines for key in group.circuits)
             for circuit in (found.plan.circuits[circuit_id],)
@@ -75,6 +75,10 @@ def _context(found: Checked, user: User) -> dict[str, Any]:
         "signatures": record.signatures,
         "photos": photos_of(found, record),
     }
+
+
+def _in_pairs(rows: list[dict[str, str]]) -> list[list[dict[str, str]]]:
+    return [rows[at : at + 2] for at in range(0, len(rows), 2)]
 
 
 def _parts(record: RecordOut) -> list[dict[str, Any]]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from typing import Any, Literal, NamedTuple, get_args
 
 from accounts.models import User
@@ -10,7 +10,7 @@ from installs.actions import Checked
 from records.models import Signature
 
 from documents.control import control_paper
-from documents.landings import landings_paper
+from documents.landings import CLOSE, landings_paper
 from documents.package import directory_paper, schedule_paper
 from documents.paper import Paper, heading, written
 from documents.record import record_paper
@@ -22,58 +22,64 @@ PARTS: tuple[Part, ...] = get_args(Part)
 
 # Of many sheets together each stands closer, and of a strip what lands on it.
 CLOSER = """
-.landing td { padding: 1.5pt 5pt 1.5pt 0; font-size: 7.5pt; line-height: 1.2; }
-.landing .terminal { font-size: 9pt; }
-.landing .box { padding: 1.5pt 0 1.5pt 4pt; }
-.landing .idle { display: none; }
-.landing th { padding: 0 5pt 1pt 0; font-size: 7pt; }
-.device { margin-top: 8pt; }
-.device h2 { font-size: 10.5pt; border-bottom-width: 1pt; padding-bottom: 1pt; }
-.strip { margin: 3pt 0 0; }
-.note { font-size: 7.5pt; margin: 1pt 0 0; }
-.caution { margin: 1pt 0; font-size: 8pt; }
+body { line-height: 1.27; orphans: 1; widows: 1; }
+p, td { orphans: 2; widows: 2; }
+div.panel + div.panel { break-before: auto; margin-top: 16pt; }
+.panel { break-inside: avoid; }
+.panel + .panel header { display: none; }
+.line .drawing img { max-height: 33mm; }
 .cable { padding: 3pt 0 4pt; }
 .cable .name { font-size: 9.5pt; }
-.cable .drawing svg { max-height: 58mm; }
-.cable.half { width: 32.5%; }
+.cable.third { width: 32.5%; }
+.device { margin-top: 6pt; }
+.device h2 { font-size: 10pt; line-height: 1.2; border-bottom-width: 1pt; padding-bottom: 0.5pt; }
+.device .caution, .device .left { margin: 0; font-size: 7.5pt; line-height: 1.2; }
+.landing th { padding: 0 5pt 0 0; font-size: 6.5pt; line-height: 1.2; }
+.landing td { padding: 1.2pt 5pt 1.2pt 0; line-height: 1.15; }
+.landing td, .spare { font-size: 7.5pt; }
+.landing .terminal { font-size: 8pt; }
+.landing .box { padding: 1.2pt 0 1.2pt 4pt; }
+.landing .box span { width: 8pt; height: 8pt; vertical-align: -1pt; }
+.rail .drawing img { max-height: 118mm; }
+.rail { margin-top: 6pt; }
+.ways td { font-size: 7.5pt; padding: 1pt 8pt 1pt 0; }
+.matrix { margin-top: 8pt; }
+.grid td { padding: 2.5pt 8pt 2.5pt 0; }
+section.trial { display: inline-block; width: 49%; padding-right: 5mm; margin-bottom: 1mm; vertical-align: top; }
+section.trial .drawing { width: 100%; }
+section.trial table.why td { font-size: 7.5pt; padding: 1pt 0; }
+section.trial table.why td:first-child { width: 33mm; }
+section.trial .to-write { display: none; }
 .circuit { padding: 2pt 0 3pt; }
-.circuit .drawing svg { max-height: 30mm; }
+.circuit .drawing img { max-height: 30mm; }
 """
 
 
 class Section(NamedTuple):
-    """A sheet of the package, and how it is called in the contents."""
+    """A sheet of the package, how it is called in the contents, and what of it is named there by its anchor."""
 
     title: str
     paper: Paper
+    marks: Mapping[str, str] = {}
 
 
-Sections = Callable[[Checked, User], Iterator[Section]]
-
-
-def _controls(found: Checked, user: User) -> Iterator[Section]:
-    for key in found.result.of_systems():
-        yield Section(f"Controls of {key}", control_paper(found, user, key))
-
-
-def _trials(found: Checked, user: User) -> Iterator[Section]:
-    if found.revision.brief.trials:
+def sections(found: Checked, user: User, parts: Collection[Part]) -> Iterator[Section]:
+    """The sheets of some parts, in the order in which they are read. A part with nothing to say has none."""
+    systems = list(found.result.of_systems())
+    if "record" in parts:
+        yield Section("Record", record_paper(found, user))
+    if "schedule" in parts:
+        # The record has every line's drawing already.
+        yield Section("Circuit schedule", schedule_paper(found, user, drawn="record" not in parts))
+    if "directory" in parts:
+        yield Section("Panel directories", directory_paper(found, user))
+    if "landings" in parts and (found.result.wiring.devices or found.result.wiring.cables):
+        yield Section("Landings", landings_paper(found, user, None, None, CLOSE))
+    if "controls" in parts and systems:
+        marks = {f"system-{number}": f"Controls of {key}" for number, key in enumerate(systems, 1)}
+        yield Section("Controls", control_paper(found, user, *systems), marks)
+    if "trials" in parts and found.revision.brief.trials:
         yield Section("Starts tried", trials_paper(found, user))
-
-
-def _landings(found: Checked, user: User) -> Iterator[Section]:
-    if found.result.wiring.devices or found.result.wiring.cables:
-        yield Section("Landings", landings_paper(found, user, None, None))
-
-
-SECTIONS: dict[Part, Sections] = {
-    "record": lambda found, user: iter([Section("Record", record_paper(found, user))]),
-    "schedule": lambda found, user: iter([Section("Circuit schedule", schedule_paper(found, user))]),
-    "directory": lambda found, user: iter([Section("Panel directories", directory_paper(found, user))]),
-    "landings": _landings,
-    "controls": _controls,
-    "trials": _trials,
-}
 
 
 class Together:
@@ -90,6 +96,11 @@ class Together:
             first = len(pages) + 2
             document = section.paper.laid_out(_numbered(section.title, first), f"part-{number}")
             rows.append({"title": section.title, "page": first, "to": f"#part-{number}"})
+            on = {anchor: first + index for index, page in enumerate(document.pages) for anchor in page.anchors}
+            rows += [
+                {"title": title, "page": on[mark], "to": f"#{mark}", "within": True}
+                for mark, title in section.marks.items()
+            ]
             pages += document.pages
             attached |= section.paper.attached
         contents = Paper("together.html", self.head | {"rows": rows, "total": len(pages) + 1})
@@ -112,4 +123,4 @@ def _numbered(title: str, first: int) -> str:
 def together(found: Checked, user: User, parts: Sequence[str]) -> Together:
     """The package of an install: all of it, or the parts that are wanted."""
     wanted = [part for part in PARTS if part in parts] or PARTS
-    return Together(found, user, [section for part in wanted for section in SECTIONS[part](found, user)])
+    return Together(found, user, list(sections(found, user, wanted)))

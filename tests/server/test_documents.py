@@ -7,7 +7,7 @@ import json
 import re
 import subprocess
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -143,6 +143,53 @@ def test_the_package_counts_through_and_leads_to_its_parts(
         file.write_bytes(answer.content)
         assert list(package.attachments) == list(PdfReader(io.BytesIO(
             api.get(f"/api/installs/{install}/record.pdf").content)).attachments)  # fmt: skip
+
+
+def aloud(paper: Path) -> str:
+    """A tagged PDF as a reading voice takes it: its text in the order of its structure."""
+    told = subprocess.run(["pdfinfo", "-struct-text", paper], capture_output=True, text=True, check=True).stdout
+    said = re.findall(r'^ *"(.*?)"$', told, re.MULTILINE | re.DOTALL)
+    return " ".join(" ".join(said).split())
+
+
+def spoken_figures(node: Any) -> Iterator[str | None]:
+    node = node.get_object() if hasattr(node, "get_object") else node
+    for one in node if isinstance(node, list) else [node.get("/K")] if isinstance(node, dict) else []:
+        yield from spoken_figures(one)
+    if isinstance(node, dict) and node.get("/S") == "/Figure":
+        yield node.get("/Alt")
+
+
+@pytest.mark.parametrize(
+    ("plan", "sheet", "in_order", "figure"),
+    [
+        (workshop, "package.pdf",
+         ["Bindery workshop: package", "Contents Record 2", "Not signed.", "MS-1 mini-split, north wall",
+          "Conductors must carry 440.4(B) 11 A Device, at most 110.3(B), 440.22(C) 15 A Least conductor", "Findings",
+          "stop: NM-B may not be outdoors", "334.12(B)(4)", "Readings", "Not recorded: L1 to L2 at the disconnect",
+          "Start-up 0 of 27 steps done", "Not proved: Main of Panel A off", "Cautions", "Not signed."],
+         r"Line MS-1, from source to unit: Source Panel A .*breaker 15\sA .*12\sAWG NM-B.*30\sA.*Unit OU-1, north"),
+        # What it is, what to beware of, how the rows are read, and row by row what lands there.
+        (museum, "landings.pdf?cable=P-CP1",
+         ["Museum plant: landings", "B-CP1 breaker of CP-1", "Line voltage: lock out, prove dead",
+          "Where Terminal Conductor Is for Other end Gauge", "breaker 1 black P-CP1 line L at R-CP1 12 AWG",
+          "panel bars N white P-CP1 neutral N at R-CP1", "R-CP1 receptacle of CP-1", "L black P-CP1 line 1 at B-CP1"],
+         r"B-CP1 to R-CP1: black from B-CP1 \S+ 1 to R-CP1 \S+ L; white"),
+    ],
+)  # fmt: skip
+def test_a_sheet_read_aloud_makes_sense(
+    api: Api, plan: Callable[[], Any], sheet: str, in_order: list[str], figure: str, tmp_path: Path
+) -> None:
+    install = api.post("/api/imports", plan()).json()["install"]["id"]
+    file = tmp_path / "sheet.pdf"
+    file.write_bytes(api.get(f"/api/installs/{install}/{sheet}").content)
+    text, at = aloud(file), 0
+    for words in in_order:
+        assert words in text[at:], f"{words} after {text[max(0, at - 80) : at + 200]}"
+        at = text.index(words, at) + len(words)
+    said = list(spoken_figures(PdfReader(file).trailer["/Root"]["/StructTreeRoot"]))
+    assert said
+    assert all(re.search(figure, str(one)) for one in said), said
 
 
 def test_a_part_that_there_is_not_is_named(api: Api, install: str) -> None:

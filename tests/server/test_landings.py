@@ -90,7 +90,7 @@ def test_the_sheets_of_both_ends_say_what_lands_where(api: Api, lead: User, tmp_
     rows = [line.split() for line in text.splitlines()]
     # The indoor strip as it is seen: ground first, and each terminal with the conductor and where its other end is.
     start = max(index for index, row in enumerate(rows) if row[:1] == ["IU-1"])
-    indoor = [row[:2] for row in rows[start:] if row[1:2] and row[1] in ("green", "black", "white", "red")]
+    indoor = [row[row.index("IC-1") - 2 : row.index("IC-1")] for row in rows[start:] if "IC-1" in row[2:]]
     assert indoor == [["GND", "green"], ["3", "black"], ["2", "white"], ["1", "red"]]
     one = text_of(api.get(f"/api/installs/{shown}/landings.pdf?device=AH-1").content, tmp_path)
     assert "7 in-lb" in one

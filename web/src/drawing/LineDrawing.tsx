@@ -18,6 +18,9 @@ interface Props extends Handlers {
 
 export function LineDrawing({ line, width, selected, onSelect, onKey }: Props) {
   const layout = layoutOf(line, width);
+  const name = `Line ${line.circuitId}, from source to unit`;
+  // Where no part can be asked by itself, the whole says them all.
+  const parts = layout.placed.map(({ part }) => spoken(line, part)).join("; ");
   return (
     <svg
       xmlns="http://www.w3.org/2000/svg"
@@ -25,8 +28,8 @@ export function LineDrawing({ line, width, selected, onSelect, onKey }: Props) {
       width={layout.width}
       height={HEIGHT}
       fontFamily={font}
-      role="group"
-      aria-label={`Line ${line.circuitId}, from source to unit`}
+      role={onSelect ? "group" : "img"}
+      aria-label={onSelect ? name : `${name}: ${parts}`}
     >
       {layout.placed.map((placed) => (
         <PartShape

@@ -98,6 +98,7 @@ export function layoutLandings(
   against: (address: string) => readonly Finding[],
   width: number,
   found = false,
+  mostSpan = Infinity,
 ): LandingLayout {
   const ends = view.conductors.map((wire) => {
     const conductor = cable.conductors?.[wire.id];
@@ -127,7 +128,7 @@ export function layoutLandings(
   const shelfX = right + GAP;
   const box = narrow ? NARROW_BOX : BOX;
   const top = HEAD + box;
-  const span = narrow ? 236 : Math.max(240, Math.min(320, 190 + view.conductors.length * 8));
+  const span = narrow ? 236 : Math.min(mostSpan, Math.max(240, Math.min(320, 190 + view.conductors.length * 8)));
   const bottom = top + span;
   const at = (ref: string | null, end: EndName, id: string) => {
     const slot = blocks.flatMap((block) => block.slots).find((entry) => entry.ref === ref && entry.end === end);

@@ -1,7 +1,7 @@
 /** The drawings for paper: reads a plan and its results on standard input, writes one SVG for each line or cable. */
 import { renderToStaticMarkup } from "react-dom/server";
 
-import type { PlanDoc, PlanOut, Rail, StartPicture } from "../api/client";
+import type { CableView, PlanDoc, PlanOut, Rail, StartPicture } from "../api/client";
 import { layoutRail } from "./bench";
 import { BenchDrawing } from "./BenchDrawing";
 import { LandingDrawing } from "./LandingDrawing";
@@ -11,6 +11,9 @@ import { type Bounded, ReadingScale } from "./ReadingScale";
 import { StartDrawing, type StartLoad } from "./StartDrawing";
 import { lineOf } from "./parts";
 import { findingsAt } from "../api/findings";
+
+/** On paper nothing is taken hold of between the strips: the conductors need less room. */
+const PAPER_SPAN = 116;
 
 interface Input {
   what: "lines" | "landings" | "bench" | "starts" | "readings";
@@ -65,14 +68,23 @@ function landings({ document, result, width, only }: Input) {
   return Object.values(result.wiring.cables).flatMap((view) => {
     const cable = document.cables?.[view.id];
     if (!cable || view.conductors.length === 0 || (only && !only.includes(view.id))) return [];
-    const layout = layoutLandings(view, cable, result.wiring, (address) => findingsAt(result, address), width);
+    const against = (address: string) => findingsAt(result, address);
+    const layout = layoutLandings(view, cable, result.wiring, against, width, false, PAPER_SPAN);
     return [
       {
         id: view.id,
-        svg: renderToStaticMarkup(<LandingDrawing layout={layout} title={view.title} ground="#ffffff" />),
+        svg: renderToStaticMarkup(<LandingDrawing layout={layout} title={landed(view)} ground="#ffffff" />),
       },
     ];
   });
+}
+
+/** A cable in words: each conductor with where both its ends are. */
+function landed(view: CableView) {
+  const at = (end: CableView["conductors"][number]["a"]) =>
+    end.terminal?.split(".").join(" ") ?? (end.state === "capped" ? "capped" : "nowhere");
+  const wires = view.conductors.map((wire) => `${wire.colour} from ${at(wire.a)} to ${at(wire.b)}`);
+  return `${view.title}: ${wires.join("; ")}`;
 }
 
 function lines({ document, result, width, only }: Input) {
