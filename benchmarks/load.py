@@ -16,6 +16,7 @@ import threading
 import time
 import uuid
 from collections import Counter, defaultdict
+from http import HTTPStatus
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlparse
@@ -75,14 +76,20 @@ class Somebody(threading.Thread):
     def run(self) -> None:
         try:
             self.token = self.call("GET", "/api/session")[1]["csrf_token"]
-            self.token = self.call("POST", "/api/session", {"username": self.username, "password": PASSWORD})[1][
-                "csrf_token"
-            ]
+            status, found = self.sign_in()
+            # Too many at once are asked to come again.
+            while status == HTTPStatus.TOO_MANY_REQUESTS and time.monotonic() < self.until:
+                time.sleep(self.chance.uniform(*PAUSE_S))
+                status, found = self.sign_in()
+            self.token = found["csrf_token"]
             while time.monotonic() < self.until:
                 self.once()
                 time.sleep(self.chance.uniform(*PAUSE_S))
         except (OSError, http.client.HTTPException, KeyError, TypeError) as error:
             self.trouble[f"{type(error).__name__}: {error}"] += 1
+
+    def sign_in(self) -> tuple[int, Any]:
+        return self.call("POST", "/api/session", {"username": self.username, "password": PASSWORD})
 
     def once(self) -> None:
         what = self.chance.random()

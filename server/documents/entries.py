@@ -27,7 +27,10 @@ TABLES: dict[str, type[Any]] = {
     "readings": records.Reading, "open_items": records.OpenItem, "closings": records.OpenItemClosing,
     "packing": records.PackingEntry, "forgotten": records.ForgottenEntry, "work": records.WorkEntry,
     "signatures": records.Signature, "photos": Photo,
+    "visits": records.Visit, "visit_readings": records.VisitReading, "visit_ends": records.VisitEnd,
 }  # fmt: skip
+# A file of an earlier release has none of these.
+LATER = {"visits", "visit_readings", "visit_ends"}
 # Of the database it is in; a photo's content is its file.
 OWN = {"company", "install", "author", "brought", "content"}
 MOST = 200_000
@@ -73,7 +76,7 @@ def read_entries(kept: Any, install: Install, user: User) -> dict[str, list[Auth
     """
     if (
         not isinstance(kept, dict)
-        or set(kept) != set(TABLES)
+        or not set(TABLES) - LATER <= set(kept) <= set(TABLES)
         or not all(isinstance(rows, list) for rows in kept.values())
     ):
         raise InputError(Problem("entries", None, "is not of this release", "Bring in a file written by this Leitung."))
@@ -82,7 +85,7 @@ def read_entries(kept: Any, install: Install, user: User) -> dict[str, list[Auth
     found: dict[str, list[Authored]] = {}
     for name, table in TABLES.items():
         found[name], document = [], None
-        for number, row in enumerate(kept[name]):
+        for number, row in enumerate(kept.get(name, [])):
             if table is PlanRevision and isinstance(row, dict) and "document" not in row:
                 row = {**row, "document": merge(document, _of(row, "patch", dict))}
             entry = _read(f"entries.{name}.{number}", row, table, install, user)

@@ -66,6 +66,7 @@ def _context(found: Checked, user: User) -> dict[str, Any]:
         "done": sum(step.done for step in record.steps),
         "cautions": list(dict.fromkeys(step.caution for step in record.steps if step.caution)),
         "readings": _readings(found, record),
+        "visits": list(reversed(record.service.visits)),
         "tests": record.tests,
         "trials": [trial for trial in record.trials if trial.entries],
         "set_up": record.set_up,

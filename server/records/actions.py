@@ -82,14 +82,15 @@ class Entered:
     standing: Recorded
 
 
-def _entered(user: User, found: Recording, key: str = "") -> Entered:
+def entered(user: User, found: Recording, key: str = "") -> Entered:
     """The board brought up to what stands now."""
     standing = recorded(found.install, found.brief.start_up)
     refresh(found.install, found.brief, user, standing)
     return Entered(found, key, standing)
 
 
-def _entry(user: User, found: Recording, noted_at: datetime | None = None) -> dict[str, Any]:
+def entry(user: User, found: Recording, noted_at: datetime | None = None) -> dict[str, Any]:
+    """What every entry has: whose, of which install, at which revision, by whom, noted when."""
     return {
         "noted_at": noted_at,
         "company_id": user.company_id,
@@ -124,14 +125,16 @@ def _refuse_live(stop: Finding | None) -> None:
         raise Refused(409, "stop", detail)
 
 
-def _asked(entries: list[Asked], key: str) -> Asked:
+def asked_for(entries: list[Asked], key: str) -> Asked:
+    """The entry of that key. Raises InputError where the plan asks for no such thing."""
     match = next((entry for entry in entries if entry.key == key), None)
     if match is None:
         raise InputError(Problem("key", key, "this plan asks for no such thing", "Load the page again."))
     return match
 
 
-def _reason_for(what: str, reason: str) -> None:
+def reason_for(what: str, reason: str) -> None:
+    """Raises InputError where no reason is given."""
     if not reason:
         raise InputError(Problem("reason", None, f"{what} needs a reason", "Say why in a few words."))
 
@@ -151,7 +154,7 @@ def tick(
     A step whose needs are not done is refused; with a reason it is recorded together with what it passed over.
     """
     found = begin(user, install_id)
-    step = _asked(found.brief.start_up.steps, key)
+    step = asked_for(found.brief.start_up.steps, key)
     passed: list[str] = []
     if done:
         if step.proved_by_records:
@@ -161,13 +164,13 @@ def tick(
         _low_enough(step, value)
         passed = _passed(found, step, reason)
     else:
-        _reason_for("taking a step back", reason)
+        reason_for("taking a step back", reason)
     kept = value if done and step.asks else None
     unit = step.asks.unit if step.asks and kept is not None else ""
     StepEntry.objects.create(
-        **_entry(user, found, noted_at), key=key, done=done, reason=reason, value=kept, unit=unit, passed=passed
+        **entry(user, found, noted_at), key=key, done=done, reason=reason, value=kept, unit=unit, passed=passed
     )
-    return _entered(user, found, key)
+    return entered(user, found, key)
 
 
 def _low_enough(step: StartStep, value: float | None) -> None:
@@ -188,21 +191,21 @@ def try_test(
 ) -> Entered:
     """Record that a cause was provoked and did or did not stop what it must, or take that back with a reason."""
     found = begin(user, install_id)
-    test = _asked(found.brief.start_up.tests, key)
+    test = asked_for(found.brief.start_up.tests, key)
     if outcome == TestEntry.Outcome.PASSED and test.shown != "stops":
         detail = "On the bench it does not stop. Mend the plan before it is tried on the unit."
         raise Refused(409, "stop", detail)
     passed: list[str] = []
     if outcome == TestEntry.Outcome.TAKEN_BACK:
-        _reason_for("taking a test back", reason)
+        reason_for("taking a test back", reason)
     else:
         step = found.brief.start_up.step_of("tests", key)
         _refuse_stopped(found, step.lines if step else [])
         passed = _passed(found, step, reason)
     TestEntry.objects.create(
-        **_entry(user, found, noted_at), key=key, outcome=outcome, reason=reason, passed=passed, wiring=test.wiring
+        **entry(user, found, noted_at), key=key, outcome=outcome, reason=reason, passed=passed, wiring=test.wiring
     )
-    return _entered(user, found, key)
+    return entered(user, found, key)
 
 
 @transaction.atomic
@@ -211,13 +214,13 @@ def set_up(
 ) -> Entered:
     """Record a setting as made at its device, or take that back with a reason."""
     found = begin(user, install_id)
-    item = _asked(found.brief.start_up.set_up, key)
+    item = asked_for(found.brief.start_up.set_up, key)
     if not done:
-        _reason_for("taking a setting back", reason)
+        reason_for("taking a setting back", reason)
     SettingEntry.objects.create(
-        **_entry(user, found, noted_at), key=key, value=item.value[:200], done=done, reason=reason
+        **entry(user, found, noted_at), key=key, value=item.value[:200], done=done, reason=reason
     )
-    return _entered(user, found, key)
+    return entered(user, found, key)
 
 
 @transaction.atomic
@@ -226,12 +229,12 @@ def tick_landing(
 ) -> Entered:
     """Record a terminal as landed, or take the tick off; before what it needs is done with a reason only."""
     found = begin(user, install_id)
-    item = _asked(found.brief.start_up.landings, key)
+    item = asked_for(found.brief.start_up.landings, key)
     passed = _passed(found, found.brief.start_up.step_of("landings", key), reason) if done else []
     LandingEntry.objects.create(
-        **_entry(user, found, noted_at), key=item.key, done=done, passed=passed, reason=reason if passed else ""
+        **entry(user, found, noted_at), key=item.key, done=done, passed=passed, reason=reason if passed else ""
     )
-    return _entered(user, found, key)
+    return entered(user, found, key)
 
 
 @transaction.atomic
@@ -247,7 +250,7 @@ def read_value(
 ) -> Entered:
     """Record a reading, with the meter that was used, or a correction of the one that stands."""
     found = begin(user, install_id)
-    point = _asked(found.brief.start_up.readings, key)
+    point = asked_for(found.brief.start_up.readings, key)
     step = found.brief.start_up.step_of("reads", key)
     _refuse_stopped(found, step.lines if step else [])
     standing = Reading.objects.filter(install=found.install, key=key, corrected_by=None).first()
@@ -259,12 +262,12 @@ def read_value(
         )
         raise Refused(409, "reading-stands", detail, standing=str(standing.id) if standing else None)
     if standing:
-        _reason_for("a correction", reason)
+        reason_for("a correction", reason)
     passed = _passed(found, step, reason)
     values = standing_values(found.install, found.brief.start_up) | {key: value}
     judged = judge_readings([p for p in found.brief.start_up.readings if p.about == point.about], values)[key]
     Reading.objects.create(
-        **_entry(user, found, noted_at),
+        **entry(user, found, noted_at),
         key=key,
         value=value,
         unit=point.unit,
@@ -278,7 +281,7 @@ def read_value(
         corrects=standing,
         reason=reason,
     )
-    return _entered(user, found, key)
+    return entered(user, found, key)
 
 
 @transaction.atomic
@@ -298,10 +301,10 @@ def try_start(
     """
     found = begin(user, install_id)
     every = found.brief.trials
-    asked = _asked(every, key)
+    asked = asked_for(every, key)
     came, passed = trials_made(found.install), list[str]()
     if outcome == "taken_back":
-        _reason_for("taking a trial back", note)
+        reason_for("taking a trial back", note)
         if came.get(key) in (None, outcome):
             raise Refused(409, "no-trial", f"No trial on {asked.name} stands here to be taken back.")
     else:
@@ -314,10 +317,10 @@ def try_start(
         passed = _passed(found, step, note)
     expected = asked.model_dump(mode="json", include={"expected", "peak_a", "settled_a", "settled_w", "battery_a"})
     TrialEntry.objects.create(
-        **_entry(user, found, noted_at), key=key, outcome=outcome, on=asked.on, note=note, expected=expected,
+        **entry(user, found, noted_at), key=key, outcome=outcome, on=asked.on, note=note, expected=expected,
         measured=measured.model_dump(exclude_none=True), passed=passed,
     )  # fmt: skip
-    return _entered(user, found, key)
+    return entered(user, found, key)
 
 
 def _plausible(measured: Measured) -> None:
@@ -346,9 +349,9 @@ def open_item(
     if temporary and temporary not in {part.about for part in found.brief.start_up.parts}:
         raise InputError(Problem("about", temporary, "is no part of this start-up", "Load the page again."))
     OpenItem.objects.create(
-        **_entry(user, found, noted_at), text=text, owner=owner, due=due, temporary=bool(temporary), about=temporary
+        **entry(user, found, noted_at), text=text, owner=owner, due=due, temporary=bool(temporary), about=temporary
     )
-    return _entered(user, found)
+    return entered(user, found)
 
 
 @transaction.atomic
@@ -360,8 +363,8 @@ def close_item(user: User, install_id: UUID, item_id: UUID, note: str, noted_at:
         raise not_found()
     if OpenItemClosing.objects.filter(item=item).exists():
         raise Refused(409, "closed", "This item is closed already.")
-    OpenItemClosing.objects.create(**_entry(user, found, noted_at), item=item, note=note)
-    return _entered(user, found)
+    OpenItemClosing.objects.create(**entry(user, found, noted_at), item=item, note=note)
+    return entered(user, found)
 
 
 @transaction.atomic
@@ -391,11 +394,11 @@ def sign(
     said = _said_of_open(found, {**given, **reasons})
     covered = content(install, revision, reasons=said)
     Signature.objects.create(
-        **_entry(user, found), name=name, digest=digest_of(covered), covers=VERSION, reasons=said, role=role,
+        **entry(user, found), name=name, digest=digest_of(covered), covers=VERSION, reasons=said, role=role,
         drawn=drawn or None, device=device[:200],
     )  # fmt: skip
     install.signed_revision = revision
-    return _entered(user, found)
+    return entered(user, found)
 
 
 def _said_of_open(found: Recording, reasons: Mapping[str, str]) -> list[dict[str, str]]:

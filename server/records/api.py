@@ -18,7 +18,7 @@ from leitung_core.validation import Id, NotNegative, Text
 from ninja import Router
 from pydantic import AfterValidator, AwareDatetime, BaseModel, Field
 
-from records import actions
+from records import actions, visits
 from records.ink import Strokes
 from records.lockouts import lock_out_at
 from records.models import Signature
@@ -90,6 +90,22 @@ class NewReading(Noted):
     key: Key
     value: NotNegative
     corrects: UUID | None = None
+    reason: Text | None = None
+    meter: Text | None = None
+
+
+class NewVisit(Noted):
+    """Why somebody came."""
+
+    why: Text
+
+
+class NewAtVisit(Noted):
+    """What is read on a visit, as found or as left; read again it needs a reason. `meter`: the id of the one used."""
+
+    key: Key
+    state: Literal["found", "left"]
+    value: NotNegative
     reason: Text | None = None
     meter: Text | None = None
 
@@ -187,6 +203,27 @@ def read_value(request: HttpRequest, install_id: UUID, body: NewReading) -> News
     return news_out(
         actions.read_value(user, install_id, body.key, body.value, body.corrects, why, body.noted_at, body.meter)
     )
+
+
+@router.post("/installs/{install_id}/visits", response=NewsOut, exclude_none=True)
+def begin_visit(request: HttpRequest, install_id: UUID, body: NewVisit) -> NewsOut:
+    """Begin a visit to an install that runs."""
+    return news_out(visits.begin_visit(_recorder(request), install_id, body.why, body.noted_at))
+
+
+@router.post("/installs/{install_id}/visits/readings", response=NewsOut, exclude_none=True)
+def read_at_visit(request: HttpRequest, install_id: UUID, body: NewAtVisit) -> NewsOut:
+    """Record what is read on the visit that is open, as found or as left."""
+    user, why = _recorder(request), body.reason or ""
+    return news_out(
+        visits.read_at_visit(user, install_id, body.key, body.state, body.value, why, body.noted_at, body.meter)
+    )
+
+
+@router.post("/installs/{install_id}/visits/end", response=NewsOut, exclude_none=True)
+def end_visit(request: HttpRequest, install_id: UUID, body: Closing) -> NewsOut:
+    """End the visit that is open, with what was done."""
+    return news_out(visits.end_visit(_recorder(request), install_id, body.note, body.noted_at))
 
 
 @router.post("/installs/{install_id}/open-items", response=NewsOut, exclude_none=True)

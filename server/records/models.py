@@ -197,6 +197,45 @@ class OpenItemClosing(Record):
     note = models.CharField(max_length=200)
 
 
+class Visit(Record):
+    """Somebody came to an install that runs, and why. One is open at a time; no signature covers it."""
+
+    why = models.CharField(max_length=200)
+
+
+class VisitEnd(Record):
+    """A visit over, and what was done."""
+
+    visit = models.OneToOneField(Visit, on_delete=models.PROTECT, related_name="ending")
+    note = models.CharField(max_length=200)
+
+
+class VisitReading(Record):
+    """A value read on a visit where start-up reads it, as found or as left; the last entry of each stands.
+
+    about, text: of what, and what, as the plan said it then. The bounds, the verdict and the meter are those of then.
+    """
+
+    class State(models.TextChoices):
+        FOUND = "found"
+        LEFT = "left"
+
+    visit = models.ForeignKey(Visit, on_delete=models.PROTECT, related_name="readings")
+    key = models.CharField(max_length=120)
+    about = models.CharField(max_length=120)
+    text = models.CharField(max_length=200)
+    state = models.CharField(max_length=5, choices=State.choices)
+    value = models.FloatField()
+    unit = models.CharField(max_length=4)
+    low = models.FloatField(null=True)
+    high = models.FloatField(null=True)
+    verdict = models.CharField(max_length=8)
+    said = models.CharField(max_length=1000)
+    meter = models.JSONField(default=dict)
+    wiring = models.CharField(max_length=16, blank=True, default="")
+    reason = models.CharField(max_length=200, blank=True)
+
+
 class Signature(Record):
     """The handover signed: a name, and a digest over the content that it covers.
 

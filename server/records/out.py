@@ -33,6 +33,7 @@ from leitung_core.commissioning.steps import (
     unmet,
 )
 from leitung_core.commissioning.tests import FunctionalTest
+from leitung_core.commissioning.trend import Change
 from leitung_core.findings import Finding
 from leitung_core.instruments.classes import MeterClass, both_right, out_of_date, say_calibration, say_class
 from leitung_core.result import Brief
@@ -43,8 +44,19 @@ from pydantic import BaseModel
 
 from records.actions import Entered, Keyed, Recording
 from records.ink import path_of
-from records.models import OpenItem, Reading, SettingEntry, Signature, StepEntry, TestEntry, TrialEntry
+from records.models import (
+    OpenItem,
+    Reading,
+    SettingEntry,
+    Signature,
+    StepEntry,
+    TestEntry,
+    TrialEntry,
+    Visit,
+    VisitReading,
+)
 from records.standing import holds, recorded
+from records.visits import History, history_of
 
 Outcome = Literal["passed", "failed", "taken_back"]
 
@@ -154,6 +166,68 @@ class SignatureOut(BaseModel):
     at: datetime
 
 
+class ReadAtVisit(BaseModel):
+    """What was read on a visit, with the verdict of then, and what it says against earlier ones.
+
+    earlier: what stood here before, on the same visit and in the same state, as shown, with why it was read again.
+    """
+
+    key: str
+    about: str
+    text: str
+    state: Literal["found", "left"]
+    value: float
+    shown: str
+    verdict: Verdict
+    said: str
+    changes: list[Change]
+    earlier: list[str] = []
+    meter: MeterUsed | None = None
+    author: str
+    at: datetime
+    noted_at: datetime | None = None
+
+
+class VisitOut(BaseModel):
+    """A visit with what was read on it, in the order of the work."""
+
+    why: str
+    author: str
+    at: datetime
+    noted_at: datetime | None = None
+    revision: int
+    ended_at: datetime | None = None
+    ended_by: str | None = None
+    note: str | None = None
+    readings: list[ReadAtVisit]
+
+
+class ReadThen(BaseModel):
+    """A value of a trend: when, and whether at start-up, as found or as left."""
+
+    at: datetime
+    of: Literal["start-up", "found", "left"]
+    value: float
+    shown: str
+
+
+class TrendOut(BaseModel):
+    """What was read at one place from start-up through the visits, the earliest first, in its unit."""
+
+    key: str
+    unit: str
+    low: float | None = None
+    high: float | None = None
+    taken: list[ReadThen]
+
+
+class ServiceOut(BaseModel):
+    """The visits of an install, the newest first, and the trend of every place that was read on one."""
+
+    visits: list[VisitOut]
+    trends: list[TrendOut]
+
+
 class PartOut(BaseModel):
     """A part of the work, a source, a line or a system: what stops it, on it or above it, if anything does."""
 
@@ -247,6 +321,7 @@ class NewsOut(RowsOut):
 
     open_items: list[ItemOut] | None = None
     signatures: list[SignatureOut] | None = None
+    service: ServiceOut | None = None
 
 
 class RecordOut(RowsOut):
@@ -259,6 +334,7 @@ class RecordOut(RowsOut):
     shown: list[Lights]
     open_items: list[ItemOut]
     signatures: list[SignatureOut]
+    service: ServiceOut
     stops: list[Finding]
     caution: str
 
@@ -275,6 +351,7 @@ def record_out(found: Recording) -> RecordOut:
         shown=brief.start_up.shown,
         open_items=_items(install.id),
         signatures=_signatures(install.id),
+        service=service_out(found),
         stops=brief.stops,
         caution=QUALIFIED,
     )
@@ -289,6 +366,7 @@ def news_out(entered: Entered) -> NewsOut:
         **_rows(found, brief.start_up.touched_by(key), trials, entered.standing),
         open_items=None if key else _items(install_id),
         signatures=None if key else _signatures(install_id),
+        service=None if key else service_out(found),
     )
 
 
@@ -461,7 +539,41 @@ def _entries(point: ReadingPoint, rows: Sequence[Reading], judged: Judged | None
     ] if rows else []  # fmt: skip
 
 
-def _meter(row: Reading, before: Reading | None) -> MeterUsed | None:
+def service_out(found: Recording) -> ServiceOut:
+    """The visits, and what was read on them against what was read before."""
+    history = history_of(found.install, found.brief.start_up)
+    return ServiceOut(
+        visits=[_visit(visit, history) for visit in reversed(history.visits)],
+        trends=[
+            TrendOut(
+                key=key, unit=taken[-1].unit, low=taken[-1].low, high=taken[-1].high,
+                taken=[ReadThen(at=row.entered_at, of=row.state if isinstance(row, VisitReading) else "start-up",
+                                value=row.value, shown=say_read(row.value, row.unit)) for row in taken],
+            )
+            for key, taken in history.trends()
+        ],
+    )  # fmt: skip
+
+
+def _visit(visit: Visit, history: History) -> VisitOut:
+    ending = getattr(visit, "ending", None)
+    return VisitOut(
+        why=visit.why, author=visit.who, at=visit.at, noted_at=visit.noted_at, revision=visit.revision,
+        ended_at=ending.entered_at if ending else None, ended_by=ending.who if ending else None,
+        note=ending.note if ending else None,
+        readings=[
+            ReadAtVisit(
+                key=row.key, about=row.about, text=row.text, state=row.state, value=row.value,
+                shown=say_read(row.value, row.unit), verdict=row.verdict, said=row.said,
+                changes=history.changes(row), earlier=history.earlier(row), meter=_meter(row, None),
+                author=row.who, at=row.at, noted_at=row.noted_at,
+            )
+            for row in history.standing[visit.id]
+        ],
+    )  # fmt: skip
+
+
+def _meter(row: Reading | VisitReading, before: Reading | None) -> MeterUsed | None:
     """The meter of a reading; whether it and that of the reading which it corrects can both be right."""
     if not row.meter:
         return None

@@ -28,7 +28,7 @@ KEEP_ANSWERS = timedelta(days=60)
 log = logging.getLogger(__name__)
 # Everything that belongs to an install, what refers to something else first.
 PARTS = (
-    Sheet, ReaderLook, ReaderLink,
+    Sheet, ReaderLook, ReaderLink, records.VisitReading, records.VisitEnd, records.Visit,
     records.StepEntry, records.TestEntry, records.TrialEntry, records.SettingEntry, records.LandingEntry,
     records.PackingEntry, records.WorkEntry, records.ForgottenEntry, records.OpenItemClosing, records.OpenItem,
     records.Reading, records.Signature, Photo, Analysis, RevisionResult, PlanRevision,

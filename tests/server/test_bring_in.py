@@ -14,7 +14,7 @@ from typing import Any
 
 import pytest
 from accounts.models import Company, Role, User
-from documents.entries import TABLES
+from documents.entries import LATER, TABLES
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from installs import actions
@@ -30,7 +30,8 @@ from tests.server.test_any_order import DEAD, READ, SIGNED
 from tests.server.test_photos import keep, picture
 
 pytestmark = pytest.mark.django_db(transaction=True)
-MOVES = ("edit", "undo", "tick", "read", "correct", "note", "close", "photo", "remove", "pack", "sign")
+MOVES = ("edit", "undo", "tick", "read", "correct", "note", "close", "photo", "remove", "pack", "visit", "come back",
+         "leave", "sign")  # fmt: skip
 
 
 def files_of(raw: bytes) -> dict[str, bytes]:
@@ -83,6 +84,9 @@ def do(api: Api, install: str, move: str, number: int) -> None:
             "correct": ("readings", READ | {"value": 210.0 + number, "corrects": standing}),
             "note": ("open-items", {"text": f"Seal {number}", "owner": "Odo", "due": "2026-12-24"}),
             "pack": ("load-out/packing", {"key": "x", "quantity": 1, "where": "truck"}),
+            "visit": ("visits", {"why": f"call {number}"}), "leave": ("visits/end", {"note": "done"}),
+            "come back": ("visits/readings", {"key": READ["key"], "state": "found", "value": 220.0 + number,
+                                              "reason": "again"}),
             "sign": ("signatures", SIGNED | {"revision": revision}),
         }[move]  # fmt: skip
         api.post(f"{path}/{address}", body)
@@ -153,6 +157,14 @@ def rebagged(raw: bytes, folder: Path, change: Callable[[dict[str, Any]], Any], 
             if file.is_file():
                 packed.write(file, file.relative_to(folder))
     return out.getvalue()
+
+
+def test_a_file_from_before_there_were_visits_is_brought_in(tmp_path: Path) -> None:
+    here, lead = elsewhere()
+    install = str(actions.create(lead, kiosk(), "Install begun").install.id)
+    raw = rebagged(written(here, install), tmp_path, lambda rows: [rows.pop(one) for one in LATER])
+    gone(lead.company)
+    assert brought(elsewhere()[0], raw).status_code == 201
 
 
 @pytest.mark.parametrize(

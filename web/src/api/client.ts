@@ -50,6 +50,7 @@ export type TriedOut = Schemas["TriedOut"];
 export type SupplyAt = Schemas["SupplyAt"];
 export type LockOut = Schemas["LockOut"];
 export type TrialOut = Schemas["TrialOut"];
+export type TrendOut = Schemas["TrendOut"];
 export type LogOut = Schemas["LogOut"];
 export type LogColumn = Schemas["LogColumn"];
 export type StartPicture = Schemas["Picture"];

@@ -1124,6 +1124,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installs/{install_id}/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Visit
+         * @description Begin a visit to an install that runs.
+         */
+        post: operations["records_api_begin_visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/visits/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read At Visit
+         * @description Record what is read on the visit that is open, as found or as left.
+         */
+        post: operations["records_api_read_at_visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installs/{install_id}/visits/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End Visit
+         * @description End the visit that is open, with what was done.
+         */
+        post: operations["records_api_end_visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installs/{install_id}/open-items": {
         parameters: {
             query?: never;
@@ -5877,21 +5937,16 @@ export interface components {
         };
         /**
          * Change
-         * @description A JSON merge patch (RFC 7386), and the revision that its author was looking at.
+         * @description How a reading stands to an earlier one, in words; grave: something is to be found out.
          */
         Change: {
-            /** Base Revision */
-            base_revision: number;
-            /** Patch */
-            patch: {
-                [key: string]: unknown;
-            };
+            /** Says */
+            says: string;
             /**
-             * Only Changed
-             * @description leave out the results that did not change since `base_revision`
+             * Grave
              * @default false
              */
-            only_changed: boolean;
+            grave: boolean;
         };
         /**
          * LandingList
@@ -7280,6 +7335,73 @@ export interface components {
             entries: components["schemas"]["ReadingOut"][];
         };
         /**
+         * ReadAtVisit
+         * @description What was read on a visit, with the verdict of then, and what it says against earlier ones.
+         *
+         *     earlier: what stood here before, on the same visit and in the same state, as shown, with why it was read again.
+         */
+        ReadAtVisit: {
+            /** Key */
+            key: string;
+            /** About */
+            about: string;
+            /** Text */
+            text: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "found" | "left";
+            /** Value */
+            value: number;
+            /** Shown */
+            shown: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "within" | "outside" | "doubtful" | "unknown";
+            /** Said */
+            said: string;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /**
+             * Earlier
+             * @default []
+             */
+            earlier: string[];
+            meter?: components["schemas"]["MeterUsed"] | null;
+            /** Author */
+            author: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Noted At */
+            noted_at?: string | null;
+        };
+        /**
+         * ReadThen
+         * @description A value of a trend: when, and whether at start-up, as found or as left.
+         */
+        ReadThen: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "start-up" | "found" | "left";
+            /** Value */
+            value: number;
+            /** Shown */
+            shown: string;
+        };
+        /**
          * ReadingOut
          * @description One entry, with the plan's verdict on it now.
          */
@@ -7358,10 +7480,21 @@ export interface components {
             open_items: components["schemas"]["ItemOut"][];
             /** Signatures */
             signatures: components["schemas"]["SignatureOut"][];
+            service: components["schemas"]["ServiceOut"];
             /** Stops */
             stops: components["schemas"]["Finding"][];
             /** Caution */
             caution: string;
+        };
+        /**
+         * ServiceOut
+         * @description The visits of an install, the newest first, and the trend of every place that was read on one.
+         */
+        ServiceOut: {
+            /** Visits */
+            visits: components["schemas"]["VisitOut"][];
+            /** Trends */
+            trends: components["schemas"]["TrendOut"][];
         };
         /**
          * SettingOut
@@ -7650,6 +7783,22 @@ export interface components {
             entries: components["schemas"]["TestEntryOut"][];
         };
         /**
+         * TrendOut
+         * @description What was read at one place from start-up through the visits, the earliest first, in its unit.
+         */
+        TrendOut: {
+            /** Key */
+            key: string;
+            /** Unit */
+            unit: string;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /** Taken */
+            taken: components["schemas"]["ReadThen"][];
+        };
+        /**
          * TrialEntryOut
          * @description A trial that was made: what was on, what came of it, what it gave, and that against what was expected.
          */
@@ -7723,6 +7872,33 @@ export interface components {
             first: string;
             /** Entries */
             entries: components["schemas"]["TrialEntryOut"][];
+        };
+        /**
+         * VisitOut
+         * @description A visit with what was read on it, in the order of the work.
+         */
+        VisitOut: {
+            /** Why */
+            why: string;
+            /** Author */
+            author: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Noted At */
+            noted_at?: string | null;
+            /** Revision */
+            revision: number;
+            /** Ended At */
+            ended_at?: string | null;
+            /** Ended By */
+            ended_by?: string | null;
+            /** Note */
+            note?: string | null;
+            /** Readings */
+            readings: components["schemas"]["ReadAtVisit"][];
         };
         /**
          * LockOut
@@ -7802,6 +7978,7 @@ export interface components {
             open_items?: components["schemas"]["ItemOut"][] | null;
             /** Signatures */
             signatures?: components["schemas"]["SignatureOut"][] | null;
+            service?: components["schemas"]["ServiceOut"] | null;
         };
         /**
          * Tick
@@ -7906,6 +8083,47 @@ export interface components {
             meter?: string | null;
         };
         /**
+         * NewVisit
+         * @description Why somebody came.
+         */
+        NewVisit: {
+            /** Noted At */
+            noted_at?: string | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * NewAtVisit
+         * @description What is read on a visit, as found or as left; read again it needs a reason. `meter`: the id of the one used.
+         */
+        NewAtVisit: {
+            /** Noted At */
+            noted_at?: string | null;
+            /** Key */
+            key: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "found" | "left";
+            /** Value */
+            value: number;
+            /** Reason */
+            reason?: string | null;
+            /** Meter */
+            meter?: string | null;
+        };
+        /**
+         * Closing
+         * @description How it was done.
+         */
+        Closing: {
+            /** Noted At */
+            noted_at?: string | null;
+            /** Note */
+            note: string;
+        };
+        /**
          * NewItem
          * @description Something left to do; `temporary`: put in for a while at a part of the work, `about`, and to come out again.
          */
@@ -7928,16 +8146,6 @@ export interface components {
              * @default
              */
             about: string;
-        };
-        /**
-         * Closing
-         * @description How it was done.
-         */
-        Closing: {
-            /** Noted At */
-            noted_at?: string | null;
-            /** Note */
-            note: string;
         };
         /**
          * Sign
@@ -11512,6 +11720,84 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewReading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewsOut"];
+                };
+            };
+        };
+    };
+    records_api_begin_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVisit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewsOut"];
+                };
+            };
+        };
+    };
+    records_api_read_at_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAtVisit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewsOut"];
+                };
+            };
+        };
+    };
+    records_api_end_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                install_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Closing"];
             };
         };
         responses: {

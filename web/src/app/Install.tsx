@@ -36,6 +36,7 @@ const Panels = onDemand(async () => (await import("../features/panels/Panels")).
 const Rules = onDemand(async () => (await import("../features/rules/Rules")).Rules);
 const Site = onDemand(async () => (await import("../features/site/Site")).Site);
 const Supply = onDemand(async () => (await import("../features/supply/Supply")).Supply);
+const Visits = onDemand(async () => (await import("../features/visits/Visits")).Visits);
 const Suit = onDemand(async () => (await import("../features/suit/Suit")).Suit);
 
 /** Once the screen at hand is there, the others are fetched: on a roof the signal may be gone by then. */
@@ -55,6 +56,7 @@ const WITHIN: Record<string, { station: string; key?: string }> = {
   suit: { station: "lines", key: "d" },
   rules: { station: "site", key: "r" },
   open: { station: "open", key: "o" },
+  visits: { station: "handover" },
 };
 
 export function Install({ person }: { person: Person }) {
@@ -178,6 +180,7 @@ function Opened({ id, station, person }: { id: string; station: string; person: 
             <LoadOut plan={plan} id={id} readOnly={readOnly} canRecord={acting.may.includes("record")} />
           )}
           {station === "handover" && <Handover plan={plan} id={id} person={acting} />}
+          {station === "visits" && <Visits plan={plan} id={id} person={acting} />}
           {station === "landings" && <Landings plan={plan} readOnly={readOnly} />}
           {station === "sheet" && <DeviceSheet plan={plan} id={id} canRecord={acting.may.includes("record")} />}
           {station === "bench" && <Bench plan={plan} readOnly={readOnly} canRecord={acting.may.includes("record")} />}

@@ -25,5 +25,6 @@ export function withNews(record: RecordOut, news: NewsOut): RecordOut | undefine
     not_proved: news.not_proved,
     open_items: news.open_items ?? record.open_items,
     signatures: news.signatures ?? record.signatures,
+    service: news.service ?? record.service,
   };
 }

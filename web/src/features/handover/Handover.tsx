@@ -1,6 +1,8 @@
 /** Handover: what is recorded, what is open, the signature, the paper and the file. */
 import type { SubmitEvent } from "react";
 
+import { Link } from "react-router";
+
 import type { Person, RecordOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
 import { Button, Mark, NotShown } from "../../ui/parts";
@@ -34,6 +36,7 @@ export function Handover({ plan, id, person }: Props) {
             <p className="mt-2 text-soft">{install.brought_in}; what is older was entered elsewhere.</p>
           )}
           <Holds record={record} />
+          <Came record={record} id={id} />
           <h2 className="mt-8 text-xl font-bold">Signature</h2>
           <Signatures record={record} />
           {person.may.includes("sign") && <Sign record={record} plan={plan} person={person} />}
@@ -100,6 +103,28 @@ export function Handover({ plan, id, person }: Props) {
         </div>
       </div>
     </main>
+  );
+}
+
+/** Who came since, and the way to the screen on which a visit is read. */
+function Came({ record, id }: { record: RecordOut; id: string }) {
+  const { visits } = record.service;
+  const [last] = visits;
+  return (
+    <>
+      <h2 className="mt-8 text-xl font-bold">Service</h2>
+      <p className="mt-1 text-soft">
+        {last
+          ? `${visits.length === 1 ? "One visit" : `${visits.length} visits`}, the last ${last.ended_at == null ? "still open" : when(last.ended_at)}: ${last.note ?? last.why}`
+          : "No visit since it was handed over."}
+      </p>
+      <Link
+        to={`/installs/${id}/visits`}
+        className="inline-flex min-h-11 items-center underline decoration-faint underline-offset-4 hover:decoration-copper"
+      >
+        {last && last.ended_at == null ? "Go on with the visit" : "Service visits"}
+      </Link>
+    </>
   );
 }
 

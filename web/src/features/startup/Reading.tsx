@@ -10,7 +10,7 @@ import { Button, Mark } from "../../ui/parts";
 import { PhotoStrip } from "../../ui/PhotoStrip";
 import { when } from "../../ui/when";
 import { Leads } from "./Leads";
-import { taken, useMeters } from "./useMeters";
+import { taken, useMeters } from "../../plan/useMeters";
 import { isWithin, meaningOf, OPEN_OHMS, sayRead } from "../../plan/course";
 
 // Why a reading is taken again, where that needs no word of anybody.

@@ -3,7 +3,7 @@ import { useRef } from "react";
 
 import type { PointOut } from "../../api/client";
 import type { PlanHandle } from "../../plan/usePlan";
-import { MeterInHand } from "./MeterInHand";
+import { MeterInHand } from "../../ui/MeterInHand";
 import { Reading } from "./Reading";
 import { type Course, isWithin } from "../../plan/course";
 

@@ -1,8 +1,8 @@
 /** With which meter is read: chosen once, its class and its calibration beside it. */
 import { type SubmitEvent, useState } from "react";
 
-import { Button, Mark } from "../../ui/parts";
-import { type MeteredUnit, type Meters, useMeters } from "./useMeters";
+import { Button, Mark } from "./parts";
+import { type MeteredUnit, type Meters, useMeters } from "../plan/useMeters";
 
 const ADD = "add";
 const field = "min-h-11 border-b-2 border-ink/50 bg-sheet px-2 focus:border-copper";

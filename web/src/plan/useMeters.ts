@@ -2,8 +2,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
 
-import { api, data, freshKey, type MeterOut, type PointOut, post } from "../../api/client";
-import { inWords } from "../../ui/inWords";
+import { api, data, freshKey, type MeterOut, type PointOut, post } from "../api/client";
+import { inWords } from "../ui/inWords";
 
 const KEPT = "leitung:meter";
 const listeners = new Set<() => void>();
