@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import subprocess
 import sys
-import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
@@ -71,18 +69,30 @@ def views(open_window: Callable[..., Page]) -> None:
     page.keyboard.press("8")
     page.get_by_text("Not signed yet.").wait_for()
     shoot(page, "handover")
-    paper(page, "record", page.get_by_role("link", name="Print the record").get_attribute("href") or "")
 
     phone = open_window(PHONE, "o.brisk")
     install(phone, "Ticket kiosk")
     phone.get_by_role("heading", name="First energising").scroll_into_view_if_needed()
     shoot(phone, "start-up-phone")
+    visit(phone)
     phone.goto("/")
     install(phone, "Museum plant")
     phone.goto(phone.url.rsplit("/", 1)[0] + "/sheet?device=TS-1")
     phone.get_by_role("button", name="Next").click()
     shoot(phone, "landings-phone")
     practice(phone)
+
+
+def visit(phone: Page) -> None:
+    """Somebody comes back a year later."""
+    phone.goto(phone.url.rsplit("/", 1)[0] + "/visits")
+    for label, words in (("Why you are here", "Heats badly"), ("As found, L1 to L2 at the disconnect, V", "228"),
+                         ("As left, L1 to L2 at the disconnect, V", "243")):  # fmt: skip
+        phone.get_by_label(label, exact=True).fill(words)
+        phone.keyboard.press("Enter")
+        phone.get_by_label(label, exact=True).wait_for(state="detached")
+    phone.get_by_role("img").first.scroll_into_view_if_needed()
+    shoot(phone, "visit-phone")
 
 
 def practice(phone: Page) -> None:
@@ -183,16 +193,6 @@ def bench(page: Page) -> None:
     page.get_by_role("button", name="a safety contact does nothing").click()
     page.evaluate("window.scrollTo(0, 0)")
     shoot(page, "bench-slips")
-
-
-def paper(page: Page, name: str, address: str) -> None:
-    """The first page of a printed sheet."""
-    with tempfile.TemporaryDirectory() as folder:
-        file = Path(folder) / "sheet.pdf"
-        file.write_bytes(page.request.get(address).body())
-        command = ["pdftoppm", "-png", "-r", "90", "-f", "1", "-l", "1", "-singlefile", file, FOLDER / name]
-        subprocess.run(command, check=True)
-    print(f"  {name}.png")
 
 
 def main() -> None:

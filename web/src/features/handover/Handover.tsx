@@ -116,7 +116,7 @@ function Came({ record, id }: { record: RecordOut; id: string }) {
       <p className="mt-1 text-soft">
         {last
           ? `${visits.length === 1 ? "One visit" : `${visits.length} visits`}, the last ${last.ended_at == null ? "still open" : when(last.ended_at)}: ${last.note ?? last.why}`
-          : "No visit since it was handed over."}
+          : "No visit yet."}
       </p>
       <Link
         to={`/installs/${id}/visits`}

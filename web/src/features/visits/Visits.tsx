@@ -54,11 +54,38 @@ export function Visits({ plan, id, person }: Props) {
   );
 }
 
-function Begin({ plan, canRecord }: { plan: PlanHandle; canRecord: boolean }) {
-  function begin(event: SubmitEvent<HTMLFormElement>) {
+/** A few words and what they are said for. */
+function Say({
+  label,
+  action,
+  onSay,
+}: {
+  label: string;
+  action: string;
+  onSay: (words: FormDataEntryValue | null) => void;
+}) {
+  function submit(event: SubmitEvent<HTMLFormElement>) {
     event.preventDefault();
-    plan.record("visits", { why: new FormData(event.currentTarget).get("why") }, "Begin a visit");
+    onSay(new FormData(event.currentTarget).get("words"));
   }
+  return (
+    <form onSubmit={submit} className="mt-4 flex flex-wrap gap-2">
+      <input
+        name="words"
+        required
+        maxLength={200}
+        aria-label={label}
+        placeholder={label}
+        className={`${field} min-w-56 grow`}
+      />
+      <Button type="submit" kind="main" className="min-h-12 px-5">
+        {action}
+      </Button>
+    </form>
+  );
+}
+
+function Begin({ plan, canRecord }: { plan: PlanHandle; canRecord: boolean }) {
   return (
     <>
       <h2 className="mt-6 text-xl font-bold">Service visit</h2>
@@ -67,19 +94,11 @@ function Begin({ plan, canRecord }: { plan: PlanHandle; canRecord: boolean }) {
         should be, against start-up and against the last visit.
       </p>
       {canRecord ? (
-        <form onSubmit={begin} className="mt-4 flex flex-wrap gap-2">
-          <input
-            name="why"
-            required
-            maxLength={200}
-            aria-label="Why you are here"
-            placeholder="Why you are here"
-            className={`${field} min-w-56 grow`}
-          />
-          <Button type="submit" kind="main" className="min-h-12 px-5">
-            Begin a visit
-          </Button>
-        </form>
+        <Say
+          label="Why you are here"
+          action="Begin a visit"
+          onSay={(why) => plan.record("visits", { why }, "Begin a visit")}
+        />
       ) : (
         <p className="mt-3 text-soft">The crew records visits.</p>
       )}
@@ -103,10 +122,6 @@ function Open({ record, open, plan, canRecord }: OpenProps) {
   const dead = mine.filter((point) => !running.includes(point));
   const trends = new Map(record.service.trends.map((trend) => [trend.key, trend]));
   const first = running[0]?.unit;
-  function end(event: SubmitEvent<HTMLFormElement>) {
-    event.preventDefault();
-    plan.record("visits/end", { note: new FormData(event.currentTarget).get("note") }, "End the visit");
-  }
   const place = (point: RecordOut["readings"][number]) => (
     <Place
       key={point.key}
@@ -165,19 +180,13 @@ function Open({ record, open, plan, canRecord }: OpenProps) {
         </details>
       )}
       {canRecord && (
-        <form onSubmit={end} className="mt-6 flex flex-wrap gap-2 border-t border-ink pt-4">
-          <input
-            name="note"
-            required
-            maxLength={200}
-            aria-label="What was done"
-            placeholder="What was done"
-            className={`${field} min-w-56 grow`}
+        <div className="mt-2 border-t border-ink">
+          <Say
+            label="What was done"
+            action="End the visit"
+            onSay={(note) => plan.record("visits/end", { note }, "End the visit")}
           />
-          <Button type="submit" kind="main" className="min-h-12 px-5">
-            End the visit
-          </Button>
-        </form>
+        </div>
       )}
       <p className="mt-6 border-t border-rule pt-3 text-sm text-soft">{record.caution}</p>
     </>
