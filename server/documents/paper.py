@@ -15,6 +15,10 @@ from leitung_core.cautions import QUALIFIED
 from weasyprint import CSS, HTML, Attachment, Document
 from weasyprint.text.fonts import FontConfiguration
 
+from documents.letters import word_by_word
+
+word_by_word()
+
 FONT = settings.ROOT / "web/node_modules/@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2"
 TEMPLATES = settings.ROOT / "server/documents/templates/documents"
 WIDTH_PX = 1000
@@ -35,6 +39,20 @@ class Printed(Protocol):
         """The PDF."""
 
 
+class Styles:
+    """The styles and letters of what is laid out together: each is read once."""
+
+    def __init__(self) -> None:
+        self.fonts = FontConfiguration()
+        self.kept: dict[str, CSS] = {}
+
+    def read(self, text: str) -> CSS:
+        """A style as it is laid out by."""
+        if text not in self.kept:
+            self.kept[text] = CSS(string=text, font_config=self.fonts)
+        return self.kept[text]
+
+
 class Paper:
     """A sheet before it is laid out: its page, its style, and the files that the PDF carries, by name.
 
@@ -47,12 +65,13 @@ class Paper:
         self.html: str = render_to_string(f"documents/{template}", {"qualified": QUALIFIED, **context})
         self.styles, self.attached = ("sheet.css", *more_styles), dict(attached or {})
 
-    def laid_out(self, style: str = "", anchor: str = "") -> Document:
+    def laid_out(self, style: str = "", anchor: str = "", styles: Styles | None = None) -> Document:
         """Its pages; as part of a package with a style beside, and under a name to which its contents lead."""
         html = self.html.replace("<body", f'<body id="{anchor}"', 1) if anchor else self.html
-        fonts = FontConfiguration()
-        sheets = [CSS(string=text, font_config=fonts) for text in (*map(_style, self.styles), style) if text]
-        return HTML(string=html).render(font_config=fonts, stylesheets=sheets)
+        styles = styles or Styles()
+        sheets = [styles.read(_style(name)) for name in self.styles]
+        sheets += [styles.read(style)] if style else []
+        return HTML(string=html).render(font_config=styles.fonts, stylesheets=sheets)
 
     def pdf(self) -> bytes:
         """The sheet as PDF."""

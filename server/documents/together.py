@@ -12,7 +12,7 @@ from records.models import Signature
 from documents.control import control_paper
 from documents.landings import CLOSE, landings_paper
 from documents.package import directory_paper, schedule_paper
-from documents.paper import Paper, heading, written
+from documents.paper import Paper, Styles, heading, written
 from documents.record import record_paper
 from documents.trials import trials_paper
 
@@ -92,9 +92,10 @@ class Together:
     def pdf(self) -> bytes:
         """The package as PDF. Its contents stand on one page: there are never more parts than it holds."""
         pages, rows, attached = list[Any](), list[dict[str, Any]](), dict[str, bytes]()
+        styles = Styles()
         for number, section in enumerate(self.sections):
             first = len(pages) + 2
-            document = section.paper.laid_out(_numbered(section.title, first), f"part-{number}")
+            document = section.paper.laid_out(_numbered(section.title, first), f"part-{number}", styles)
             rows.append({"title": section.title, "page": first, "to": f"#part-{number}"})
             on = {anchor: first + index for index, page in enumerate(document.pages) for anchor in page.anchors}
             rows += [
@@ -104,7 +105,7 @@ class Together:
             pages += document.pages
             attached |= section.paper.attached
         contents = Paper("together.html", self.head | {"rows": rows, "total": len(pages) + 1})
-        first_page = contents.laid_out(_numbered("Contents", 1))
+        first_page = contents.laid_out(_numbered("Contents", 1), styles=styles)
         return written(first_page.copy([*first_page.pages, *pages]), attached)
 
 
