@@ -33,9 +33,9 @@ from leitung_core.commissioning.steps import (
     unmet,
 )
 from leitung_core.commissioning.tests import FunctionalTest
-from leitung_core.commissioning.trend import Change
 from leitung_core.findings import Finding
 from leitung_core.instruments.classes import MeterClass, both_right, out_of_date, say_calibration, say_class
+from leitung_core.instruments.trend import Change
 from leitung_core.result import Brief
 from leitung_core.result.progress import NotProved, Recorded, done_steps, left_to_record, not_proved
 from leitung_core.supply.trials import SAYS, Expected, Measured, TrialAsked, against, not_yet

@@ -18,8 +18,8 @@ from django.db import transaction
 from installs.models import Install
 from leitung_core.commissioning.judge import judge_readings, say_read
 from leitung_core.commissioning.steps import StartUp
-from leitung_core.commissioning.trend import Change, Taken, against
 from leitung_core.instruments.classes import MeterClass
+from leitung_core.instruments.trend import Change, Taken, against
 from meters.actions import as_used
 from problems import Refused
 

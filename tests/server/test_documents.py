@@ -165,6 +165,8 @@ def spoken_figures(node: Any) -> Iterator[str | None]:
     [
         (workshop, "package.pdf",
          ["Bindery workshop: package", "Contents Record 2", "Not signed.", "MS-1 mini-split, north wall",
+          # What stands in a drawing is words too.
+          "through the wall", "whip",
           "Conductors must carry 440.4(B) 11 A Device, at most 110.3(B), 440.22(C) 15 A Least conductor", "Findings",
           "stop: NM-B may not be outdoors", "334.12(B)(4)", "Readings", "Not recorded: L1 to L2 at the disconnect",
           "Start-up 0 of 27 steps done", "Not proved: Main of Panel A off", "Cautions", "Not signed."],

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from leitung_core.commissioning.judge import OPEN_OHMS
-from leitung_core.commissioning.trend import Taken, against
 from leitung_core.instruments.classes import MeterClass, both_right
+from leitung_core.instruments.trend import Taken, against
 
 CLAMP = MeterClass(share=0.02, digits=0.3)
 
