@@ -28,7 +28,7 @@ NOTHING_WRONG = "Nothing is wrong: it is wired as planned."
 
 
 @dataclass(frozen=True)
-class Ground:
+class Suspects:
     """What rounds of a system are made of: its states, what each mistake reads and runs in them, what it does."""
 
     states: tuple[Trial, ...]
@@ -36,27 +36,27 @@ class Ground:
     solved: Solved
 
 
-def ground_of(system: System) -> Ground:
+def suspects_of(system: System) -> Suspects:
     """The same for as long as the network is the same."""
-    return kept("practice", system, lambda: _ground(system))
+    return kept("practice", system, lambda: _suspects(system))
 
 
-def _ground(system: System) -> Ground:
+def _suspects(system: System) -> Suspects:
     found = slips(system)
     states = [*tried(system)]
     first = next((trial.on for trial in states if trial.on and trial.before is None), frozenset[str]())
     states += [Trial(first | {hand}, None, say_on(first | {hand})) for hand in system.hands]
     states = list(dict.fromkeys(states))
     what = [slip.mistake for slip in found.slips]
-    return Ground(tuple(states), found.slips, carried_through(system, what, states))
+    return Suspects(tuple(states), found.slips, carried_through(system, what, states))
 
 
-def ruled_out(ground: Ground, hidden: int) -> Bools:
+def ruled_out(suspects: Suspects, hidden: int) -> Bools:
     """What each reading rules out where `hidden` is made (tests, suspects); suspect 0: nothing is wrong.
 
     Tests go state by state: its leads in their order, then the look.
     """
-    solved, count = ground.solved, len(ground.states)
+    solved, count = suspects.solved, len(suspects.states)
     here = solved.volts[hidden]
     apart = np.abs(solved.volts - here) > meter_volts(solved.volts) + meter_volts(here)
     looks = (solved.on != solved.on[hidden]).any(axis=2)
@@ -65,10 +65,10 @@ def ruled_out(ground: Ground, hidden: int) -> Bools:
     return found
 
 
-def solvable(ground: Ground) -> list[int]:
+def solvable(suspects: Suspects) -> list[int]:
     """The mistakes that harm and that some reading tells from the sound plan, by their number from 1."""
-    told: Bools = np.logical_or.reduce(ruled_out(ground, 0), axis=0)
-    return [number for number, slip in enumerate(ground.slips, 1) if told[number] and slip.harm != "none"]
+    told: Bools = np.logical_or.reduce(ruled_out(suspects, 0), axis=0)
+    return [number for number, slip in enumerate(suspects.slips, 1) if told[number] and slip.harm != "none"]
 
 
 def least_readings(rules: Bools) -> tuple[int, bool]:
@@ -82,13 +82,13 @@ def least_readings(rules: Bools) -> tuple[int, bool]:
     return len(chosen), exact
 
 
-def usual_readings(ground: Ground, rules: Bools) -> int:
+def usual_readings(suspects: Suspects, rules: Bools) -> int:
     """How many readings it takes who reads each time where the suspects left fall most evenly apart."""
     left: Bools = np.ones(rules.shape[1], dtype=bool)
     alike = ~rules.any(axis=0)
     done = 0
     while (left & ~alike).any():
-        together = _left_together(ground, np.flatnonzero(left))
+        together = _left_together(suspects, np.flatnonzero(left))
         best = int(np.argmin(together))
         if together[best] >= left.sum() ** 2 or not (rules[best] & left).any():
             break
@@ -98,14 +98,14 @@ def usual_readings(ground: Ground, rules: Bools) -> int:
     return done + (least_readings(rules[:, left])[0] if (left & ~alike).any() else 0)
 
 
-def _left_together(ground: Ground, numbers: Ints) -> Ints:
+def _left_together(suspects: Suspects, numbers: Ints) -> Ints:
     """For each test, of how many pairs of some suspects it cannot tell the one from the other."""
-    states, pairs = len(ground.states), len(ground.solved.pairs)
-    volts = np.sort(ground.solved.volts[numbers].reshape(len(numbers), states * pairs), axis=0)
+    states, pairs = len(suspects.states), len(suspects.solved.pairs)
+    volts = np.sort(suspects.solved.volts[numbers].reshape(len(numbers), states * pairs), axis=0)
     off = meter_volts(volts)
     gaps = np.diff(volts, axis=0) > off[:-1] + off[1:]
     read = _same_pairs(np.vstack([np.zeros((1, states * pairs), dtype=np.int64), np.cumsum(gaps, axis=0)]))
-    on = ground.solved.on[numbers]
+    on = suspects.solved.on[numbers]
     seen = np.sort(on @ (1 << np.arange(on.shape[2], dtype=np.int64)), axis=0)
     looks = np.vstack([np.zeros((1, states), dtype=np.int64), np.cumsum(np.diff(seen, axis=0) != 0, axis=0)])
     return np.concatenate([read.reshape(states, pairs), _same_pairs(looks)[:, None]], axis=1).ravel()
@@ -121,11 +121,11 @@ def _same_pairs(group: Ints) -> Ints:
 
 def find_the_fault(system: System, seed: int, kind: str) -> FaultTask | None:
     """A round with a hidden mistake of a kind; the same for the same seed. None where there is none to be found."""
-    ground = ground_of(system)
-    able = [number for number in solvable(ground) if ground.slips[number - 1].mistake.kind == kind]
+    suspects = suspects_of(system)
+    able = [number for number in solvable(suspects) if suspects.slips[number - 1].mistake.kind == kind]
     random = Random(f"{system.key} {kind} {seed}")
     for hidden in random.sample(able, len(able)):
-        mend = mend_at(system.plant, _hand_at(system, ground.slips[hidden - 1].mistake), tuple(system.hands))
+        mend = mend_at(system.plant, _hand_at(system, suspects.slips[hidden - 1].mistake), tuple(system.hands))
         if mend is not None:
             return with_mistake(system, hidden, mend)
     return None
@@ -133,31 +133,31 @@ def find_the_fault(system: System, seed: int, kind: str) -> FaultTask | None:
 
 def with_mistake(system: System, hidden: int, mend: Mend) -> FaultTask:
     """The round that hides one mistake, by its number from 1 among those of the system."""
-    ground = ground_of(system)
-    rules, slip, solved = ruled_out(ground, hidden), ground.slips[hidden - 1], ground.solved
+    suspects = suspects_of(system)
+    rules, slip, solved = ruled_out(suspects, hidden), suspects.slips[hidden - 1], suspects.solved
     least, exact = least_readings(rules)
     numbers: dict[str, int] = {}
     width = len(solved.pairs) + 1
     table = [[numbers.setdefault(_hex(rules[state * width + place]), len(numbers)) for place in range(width)]
-             for state in range(len(ground.states))]  # fmt: skip
+             for state in range(len(suspects.states))]  # fmt: skip
     signals = set(signal_pairs(system))
     return FaultTask(
         system=system.key,
         title=system.title,
-        states=[Choice(id=str(number), says=state.says) for number, state in enumerate(ground.states)],
+        states=[Choice(id=str(number), says=state.says) for number, state in enumerate(suspects.states)],
         leads=[Choice(id=f"{a} {b}", says=f"{lead(a)} to {lead(b)}") for a, b in solved.pairs],
         direct=[pair in signals for pair in solved.pairs],
         volts=[[round(float(v), 1) for v in row] for row in solved.volts[hidden]],
         watched=[system.motor(name) for name in solved.watched],
         runs=[np.flatnonzero(row).tolist() for row in solved.on[hidden]],
-        suspects=[Suspect(id="", says=NOTHING_WRONG, about=""), *(_suspect(each.mistake) for each in ground.slips)],
+        suspects=[Suspect(id="", says=NOTHING_WRONG, about=""), *(_suspect(each.mistake) for each in suspects.slips)],
         rules=table,
         sets=list(numbers),
         hidden=hidden,
         does=_does(system, slip),
         least=least,
         exact=exact,
-        usual=usual_readings(ground, rules),
+        usual=usual_readings(suspects, rules),
         mend=mend,
     )
 

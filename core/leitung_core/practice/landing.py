@@ -8,7 +8,7 @@ from leitung_core.catalogue.functions import functions
 from leitung_core.control.system import System
 from leitung_core.plan.wired import EndName
 from leitung_core.plant.plant import ENDS, Post, Wire
-from leitung_core.practice.fault import Ground, ground_of
+from leitung_core.practice.fault import Suspects, suspects_of
 from leitung_core.practice.model import LandTask, PostShown, StripShown, WireShown
 from leitung_core.slips.harm import HARM_WORDS, Slip
 from leitung_core.slips.report import what_it_does
@@ -42,7 +42,7 @@ def land_a_cable(system: System, cable: str) -> LandTask | None:
              if all(system.plant.post(wire, end) is not None for end in ENDS)]  # fmt: skip
     if not wires or not _whole(system, wires):
         return None
-    ground = ground_of(system)
+    suspects = suspects_of(system)
     return LandTask(
         cable=cable,
         strips=[strip for end in ENDS for strip in _strips(system, wires, end)],
@@ -52,7 +52,7 @@ def land_a_cable(system: System, cable: str) -> LandTask | None:
             for wire in wires
         ],
         why={wire.id: _why(system, wire) for wire in wires},
-        slips=dict(_slips(system, ground, cable, {wire.id for wire in wires})),
+        slips=dict(_slips(system, suspects, cable, {wire.id for wire in wires})),
     )  # fmt: skip
 
 
@@ -84,8 +84,8 @@ def _carries(system: System, wire: Wire) -> str:
     return _function(_post(system, wire, "a")) or _function(_post(system, wire, "b"))
 
 
-def _slips(system: System, ground: Ground, cable: str, wires: set[str]) -> Iterator[tuple[str, str]]:
-    for slip in ground.slips:
+def _slips(system: System, suspects: Suspects, cable: str, wires: set[str]) -> Iterator[tuple[str, str]]:
+    for slip in suspects.slips:
         cables = (slip.mistake.patch or {}).get("cables", {})
         moved = cables.get(cable, {}).get("conductors", {})
         if set(cables) != {cable} or not set(moved) <= wires:

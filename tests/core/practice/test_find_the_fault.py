@@ -14,7 +14,7 @@ import pytest
 from leitung_core.control.system import System, system_with, systems_of
 from leitung_core.plan.model import read_plan
 from leitung_core.plant.plant import Plant
-from leitung_core.practice.fault import find_the_fault, ground_of, solvable, with_mistake
+from leitung_core.practice.fault import find_the_fault, solvable, suspects_of, with_mistake
 from leitung_core.practice.judge import Given, judge, never_told, ruled_by
 from leitung_core.practice.model import FaultTask, Mend, Round
 from leitung_demo import museum
@@ -30,14 +30,14 @@ NO_MEND = Mend(device="", options=[], safe=[[]], harm="")
 def systems() -> list[System]:
     """Those of the demo's plan; then the smaller ones again, each otherwise wired by a slip that harms nothing."""
     sound = systems_of(Plant(read_plan(museum())))
-    harmless = [(one, slip.mistake.patch) for one in sound for slip in ground_of(one).slips
-                if slip.harm == "none" and slip.mistake.patch and len(ground_of(one).slips) < 80]  # fmt: skip
+    harmless = [(one, slip.mistake.patch) for one in sound for slip in suspects_of(one).slips
+                if slip.harm == "none" and slip.mistake.patch and len(suspects_of(one).slips) < 80]  # fmt: skip
     return [*sound, *(system_with(one, patch) for one, patch in harmless)]
 
 
 def _every() -> Iterator[tuple[System, FaultTask]]:
     for one in systems():
-        yield from ((one, with_mistake(one, hidden, NO_MEND)) for hidden in solvable(ground_of(one)))
+        yield from ((one, with_mistake(one, hidden, NO_MEND)) for hidden in solvable(suspects_of(one)))
 
 
 @cache
@@ -91,7 +91,7 @@ def test_no_mistake_that_explains_every_reading_taken_is_called_wrong(seed: int)
     random = Random(seed)
     wrong = 0
     for one, task in rounds():
-        solved, readings = ground_of(one).solved, random.sample(_all(task), random.randint(1, 6))
+        solved, readings = suspects_of(one).solved, random.sample(_all(task), random.randint(1, 6))
         named = random.randrange(len(task.suspects))
         explains = all(_explains(solved.volts, solved.on, task.hidden, named, *reading) for reading in readings)
         verdict = _verdict(task, readings, named)
