@@ -141,6 +141,10 @@ def test_the_package_counts_through_and_leads_to_its_parts(
     if not starts:
         file = tmp_path / "package.pdf"
         file.write_bytes(answer.content)
+        # Its one line is drawn once, in the record; the schedule alone draws it itself.
+        assert len(list(spoken_figures(package.trailer["/Root"]["/StructTreeRoot"]))) == 1
+        alone = PdfReader(io.BytesIO(api.get(f"/api/installs/{install}/package.pdf?part=schedule").content))
+        assert len(list(spoken_figures(alone.trailer["/Root"]["/StructTreeRoot"]))) == 1
         assert list(package.attachments) == list(PdfReader(io.BytesIO(
             api.get(f"/api/installs/{install}/record.pdf").content)).attachments)  # fmt: skip
 
