@@ -1,7 +1,6 @@
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
 
-import type { TrendOut } from "../api/client";
 import { TrendDrawing } from "./TrendDrawing";
 
 function drawn(unit: string, low: number, high: number, ...values: number[]): string {
