@@ -29,8 +29,11 @@ VIEW_BOX = re.compile(r'viewBox="0 0 ([\d.]+) ([\d.]+)')
 PAGE_MM, SHARES = 185.0, (("third", 60.0), ("half", 91.0))
 
 
-def landings_paper(found: Checked, user: User, device: str | None, cable: str | None, scale: float = SCALE) -> Paper:
-    """The sheets of one device, of one cable's both ends, or of everything."""
+def landings_paper(found: Checked, user: User, device: str | None, cable: str | None, close: bool = False) -> Paper:
+    """The sheets of one device, of one cable's both ends, or of everything.
+
+    close: among many sheets; of a strip what lands on it and what is to stay empty, not what is merely free.
+    """
     wiring = found.result.wiring
     if (device and device not in wiring.devices) or (cable and cable not in wiring.cables):
         raise Refused(404, "not-found", f"There is no {device or cable} in this plan.")
@@ -38,12 +41,12 @@ def landings_paper(found: Checked, user: User, device: str | None, cable: str | 
     chosen = wiring.cables[cable] if cable else None
     devices = [device] if device else _ends(found, chosen) if chosen else _wired(wiring.devices)
     drawings = draw_landings(found, WIDTH_PX, keys)
-    cables = [_cable(found, wiring.cables[key], drawings.get(key, ""), scale) for key in keys]
+    cables = [_cable(found, wiring.cables[key], drawings.get(key, ""), CLOSE if close else SCALE) for key in keys]
     context = {
         **heading(found, user),
         # Those of many conductors first: the others stand side by side without a gap.
         "cables": sorted(cables, key=lambda entry: ("full", "half", "third").index(entry["share"])),
-        "devices": [_device(found, wiring.devices[key], cable) for key in devices],
+        "devices": [_device(found, wiring.devices[key], cable, close) for key in devices],
         "moves": [move for move in wiring.moves if cable in (None, move.cable) and device in (None, move.device)],
         "what": device or cable or "all landings",
     }  # fmt: skip
@@ -73,7 +76,7 @@ def _cable(found: Checked, view: CableView, svg: str, scale: float) -> dict[str,
     }  # fmt: skip
 
 
-def _device(found: Checked, view: DeviceView, cable: str | None) -> dict[str, Any]:
+def _device(found: Checked, view: DeviceView, cable: str | None, close: bool) -> dict[str, Any]:
     """A device's rows: every terminal in the order in which it is seen, then what is capped or loose there."""
     about = [f"devices/{view.id}", *(f"cables/{key}" for key in view.cables if cable in (None, key))]
     against = {row.key: row for address in about for row in found.result.at(address)}
@@ -84,8 +87,9 @@ def _device(found: Checked, view: DeviceView, cable: str | None) -> dict[str, An
             (terminal, landed, index == 0)
             for terminal in strip.terminals
             for index, landed in enumerate([row for row in terminal.landed if cable in (None, row.cable)] or [None])
+            if landed or terminal.empty or not close
         ]
-        if any(landed for _, landed, _ in rows) or cable is None:
+        if any(landed for _, landed, _ in rows) or (rows and cable is None):
             strips.append({"view": strip, "rows": rows})
     kinds = {terminal.kind for strip in strips for terminal, landed, _ in strip["rows"] if landed}
     return {

@@ -10,7 +10,7 @@ from installs.actions import Checked
 from records.models import Signature
 
 from documents.control import control_paper
-from documents.landings import CLOSE, landings_paper
+from documents.landings import landings_paper
 from documents.package import directory_paper, schedule_paper
 from documents.paper import Paper, Styles, heading, written
 from documents.record import record_paper
@@ -38,8 +38,7 @@ div.panel + div.panel { break-before: auto; margin-top: 16pt; }
 .landing td { padding: 1.2pt 5pt 1.2pt 0; line-height: 1.15; }
 .landing td, .spare { font-size: 7.5pt; }
 .landing .terminal { font-size: 8pt; }
-.landing .box { padding: 1.2pt 0 1.2pt 4pt; }
-.landing .box span { width: 8pt; height: 8pt; vertical-align: -1pt; }
+.landing .box { padding: 1.2pt 3pt; }
 .rail .drawing img { max-height: 118mm; }
 .rail { margin-top: 6pt; }
 .ways td { font-size: 7.5pt; padding: 1pt 8pt 1pt 0; }
@@ -74,7 +73,7 @@ def sections(found: Checked, user: User, parts: Collection[Part]) -> Iterator[Se
     if "directory" in parts:
         yield Section("Panel directories", directory_paper(found, user))
     if "landings" in parts and (found.result.wiring.devices or found.result.wiring.cables):
-        yield Section("Landings", landings_paper(found, user, None, None, CLOSE))
+        yield Section("Landings", landings_paper(found, user, None, None, close=True))
     if "controls" in parts and systems:
         marks = {f"system-{number}": f"Controls of {key}" for number, key in enumerate(systems, 1)}
         yield Section("Controls", control_paper(found, user, *systems), marks)

@@ -149,6 +149,19 @@ def test_the_package_counts_through_and_leads_to_its_parts(
             api.get(f"/api/installs/{install}/record.pdf").content)).attachments)  # fmt: skip
 
 
+@pytest.mark.django_db(transaction=True)
+def test_every_landing_of_the_museum_stands_on_few_pages(api: Api) -> None:
+    install = api.post("/api/imports", museum()).json()["install"]["id"]
+    package = PdfReader(io.BytesIO(api.get(f"/api/installs/{install}/package.pdf?part=landings").content))
+    pages = [page.extract_text() for page in package.pages]
+    text = "\n".join(pages)
+    # Of 55 pages of the whole that are 40 now, 17 are these and one its contents.
+    assert len(pages) <= 18
+    plan = museum()
+    assert all(key in text for key in plan["cables"])
+    assert all(key in text for key, device in plan["devices"].items() if "removed" not in device.get("state", ""))
+
+
 def aloud(paper: Path) -> str:
     """A tagged PDF as a reading voice takes it: its text in the order of its structure."""
     told = subprocess.run(["pdfinfo", "-struct-text", paper], capture_output=True, text=True, check=True).stdout
