@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import gc
 import http.client
+import io
 import json
 import statistics
 import sys
@@ -27,6 +28,7 @@ from accounts.models import Company, User  # noqa: E402
 from django.db import connection  # noqa: E402
 from django.test import Client  # noqa: E402
 from django.utils import timezone  # noqa: E402
+from documents.together import together  # noqa: E402
 from installs import actions  # noqa: E402
 from installs.models import Install, PlanRevision  # noqa: E402
 from leitung_core.circuits import size_document  # noqa: E402
@@ -39,6 +41,7 @@ from leitung_core.wiring.check import check_wiring  # noqa: E402
 from leitung_core.wiring.view import wiring_result  # noqa: E402
 from leitung_demo import kiosk, museum  # noqa: E402
 from playwright.sync_api import Page, sync_playwright  # noqa: E402
+from pypdf import PdfReader  # noqa: E402
 from records import actions as records  # noqa: E402
 from upkeep.demo import PASSWORD  # noqa: E402
 
@@ -365,6 +368,13 @@ def bench_browser(base: str, install: str, wired: str, many: str, times: int) ->
         browser.close()
 
 
+def bench_package(lead: User, times: int) -> None:
+    found = actions.checked(Install.objects.get(name="Museum plant"))
+    made: list[bytes] = []
+    values = timed(lambda: made.append(together(found, lead, []).pdf()), times, 0)
+    report("the museum's package as PDF", values, f"{len(PdfReader(io.BytesIO(made[0])).pages)} pages")
+
+
 def main() -> None:
     # As in the server (server/config/wsgi.py).
     gc.set_threshold(50_000, 20, 100)
@@ -381,6 +391,7 @@ def main() -> None:
         lead, other = User.objects.get(username="i.tarn"), User.objects.get(username="p.ember")
         fill(lead.company, lead, many)
         fill(other.company, other, few)
+        bench_package(lead, 3)
         install = str(Install.objects.get(name="Ticket kiosk").id)
         with server() as base:
             http = Http(base, "i.tarn")
