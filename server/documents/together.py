@@ -20,7 +20,7 @@ Part = Literal["record", "schedule", "directory", "landings", "controls", "trial
 PARTS: tuple[Part, ...] = get_args(Part)
 
 
-# Of many sheets together each stands closer, and of a strip what lands on it.
+# Of many sheets together each stands closer.
 CLOSER = """
 body { line-height: 1.27; orphans: 1; widows: 1; }
 p, td { orphans: 2; widows: 2; }

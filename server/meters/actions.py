@@ -74,6 +74,11 @@ def reached(key: str) -> Connected | None:
     return next((found for found in connected() if found.id == key), None)
 
 
+def class_used(kept: Mapping[str, Any]) -> MeterClass | None:
+    """The class of a meter as `as_used` kept it; None where none was named."""
+    return MeterClass(share=kept["share"], digits=kept["digits"]) if kept else None
+
+
 def as_used(user: User, key: str | None, unit: str) -> dict[str, Any]:
     """The meter by its id, as it is kept with a reading; nothing where none was named.
 

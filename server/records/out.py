@@ -34,12 +34,13 @@ from leitung_core.commissioning.steps import (
 )
 from leitung_core.commissioning.tests import FunctionalTest
 from leitung_core.findings import Finding
-from leitung_core.instruments.classes import MeterClass, both_right, out_of_date, say_calibration, say_class
+from leitung_core.instruments.classes import both_right, out_of_date, say_calibration, say_class
 from leitung_core.instruments.trend import Change
 from leitung_core.result import Brief
 from leitung_core.result.progress import NotProved, Recorded, done_steps, left_to_record, not_proved
 from leitung_core.supply.trials import SAYS, Expected, Measured, TrialAsked, against, not_yet
 from leitung_core.supply.trials import Outcome as Came
+from meters.actions import class_used
 from pydantic import BaseModel
 
 from records.actions import Entered, Keyed, Recording
@@ -575,14 +576,14 @@ def _visit(visit: Visit, history: History) -> VisitOut:
 
 def _meter(row: Reading | VisitReading, before: Reading | None) -> MeterUsed | None:
     """The meter of a reading; whether it and that of the reading which it corrects can both be right."""
-    if not row.meter:
+    own = class_used(row.meter)
+    if own is None:
         return None
-    own = MeterClass(share=row.meter["share"], digits=row.meter["digits"])
     on = date.fromisoformat(row.meter["calibrated_on"]) if row.meter["calibrated_on"] else None
     doubt = out_of_date(on, row.entered_at.date())
     if before is not None and before.meter and before.meter["id"] != row.meter["id"]:
-        other = MeterClass(share=before.meter["share"], digits=before.meter["digits"])
-        if not both_right(row.value, own, before.value, other):
+        other = class_used(before.meter)
+        if other is not None and not both_right(row.value, own, before.value, other):
             apart = f"it and {before.meter['name']} cannot both be right: have both looked at"
             doubt = f"{doubt}; {apart}" if doubt else apart
     says = f"{say_class(own, row.unit)}, {say_calibration(on)}"

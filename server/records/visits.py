@@ -18,9 +18,8 @@ from django.db import transaction
 from installs.models import Install
 from leitung_core.commissioning.judge import judge_readings, say_read
 from leitung_core.commissioning.steps import StartUp
-from leitung_core.instruments.classes import MeterClass
 from leitung_core.instruments.trend import Change, Taken, against
-from meters.actions import as_used
+from meters.actions import as_used, class_used
 from problems import Refused
 
 from records.actions import Entered, asked_for, begin, entered, entry, reason_for
@@ -146,5 +145,4 @@ def history_of(install: Install, startup: StartUp) -> History:
 
 
 def _taken(row: Row) -> Taken:
-    meter = MeterClass(share=row.meter["share"], digits=row.meter["digits"]) if row.meter else None
-    return Taken(row.value, row.unit, meter)
+    return Taken(row.value, row.unit, class_used(row.meter))

@@ -20,7 +20,7 @@ export function LineDrawing({ line, width, selected, onSelect, onKey }: Props) {
   const layout = layoutOf(line, width);
   const name = `Line ${line.circuitId}, from source to unit`;
   // Where no part can be asked by itself, the whole says them all.
-  const parts = layout.placed.map(({ part }) => spoken(line, part)).join("; ");
+  const all = () => `${name}: ${layout.placed.map(({ part }) => spoken(line, part)).join("; ")}`;
   return (
     <svg
       xmlns="http://www.w3.org/2000/svg"
@@ -29,7 +29,7 @@ export function LineDrawing({ line, width, selected, onSelect, onKey }: Props) {
       height={HEIGHT}
       fontFamily={font}
       role={onSelect ? "group" : "img"}
-      aria-label={onSelect ? name : `${name}: ${parts}`}
+      aria-label={onSelect ? name : all()}
     >
       {layout.placed.map((placed) => (
         <PartShape

@@ -14,7 +14,9 @@ export function TrendDrawing({ trend }: { trend: TrendOut }) {
   const rest = trend.taken.length > MOST ? trend.taken.slice(1 - MOST) : trend.taken.slice(1);
   const taken = [...trend.taken.slice(0, 1), ...rest];
   const bounds = trend.low != null && trend.high != null ? [trend.low, trend.high] : [];
-  const figures = [...taken.map((one) => one.value), ...(trend.unit === "MΩ" ? bounds.slice(0, 1) : bounds)];
+  // Insulation has a least value and no ceiling.
+  const marks = trend.unit === "MΩ" ? bounds.slice(0, 1) : bounds;
+  const figures = [...taken.map((one) => one.value), ...marks];
   const [least, most] = [Math.min(...figures), Math.max(...figures)];
   const y = (value: number) => FOOT - ((value - least) / (most - least || 1)) * (FOOT - TOP);
   const x = (index: number) => 34 + index * STEP;
@@ -29,7 +31,7 @@ export function TrendDrawing({ trend }: { trend: TrendOut }) {
       aria-label={taken.map((one) => `${NAMES[one.of]} ${one.at.slice(0, 10)}: ${one.shown}`).join(", ")}
     >
       {low !== undefined && <rect x={0} y={ceiling} width={WIDTH - 46} height={y(low) - ceiling} fill={ink.sheet} />}
-      {(trend.unit === "MΩ" ? bounds.slice(0, 1) : bounds).map((bound) => (
+      {marks.map((bound) => (
         <g key={bound}>
           <path d={`M0 ${String(y(bound))}H${String(WIDTH - 46)}`} stroke={ink.faint} />
           <text x={WIDTH - 42} y={y(bound) + 4} fontSize={12} fill={ink.soft}>

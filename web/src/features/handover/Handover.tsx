@@ -1,6 +1,5 @@
 /** Handover: what is recorded, what is open, the signature, the paper and the file. */
 import type { SubmitEvent } from "react";
-
 import { Link } from "react-router";
 
 import type { Person, RecordOut } from "../../api/client";
