@@ -192,9 +192,9 @@ def _why(rung: Rung | None, closed: dict[str, bool], on: bool, volts: float, gon
         way = _told(whole[0])
         if on:
             return f"Through {way}." if way else "Straight from its supply."
-        return f"Its way is closed{f', through {way}' if way else ''}, and it gets {volts:.1f} V: not enough."
+        return f"Its way is closed{f', through {way}' if way else ''}, and it gets {volts:z.1f} V: not enough."
     if on:
-        return f"Holds at {volts:.1f} V, by a way that is not its own."
+        return f"Holds at {volts:z.1f} V, by a way that is not its own."
     if back:
         return f"Its way back is open at {back[0].says}."
     opens = list(dict.fromkeys(_open_in(lane.steps, closed, gone)[0].says for lane in rung.lanes if not lane.sneaks))

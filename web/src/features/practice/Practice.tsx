@@ -15,7 +15,7 @@ export function Practice({ person }: { person: Person }) {
   const practice = usePractice(person.username);
   const [playing, setPlaying] = useState<string | null>(null);
   const { found, due } = practice;
-  const next = due.find((one) => one.ready && one.id !== playing);
+  const next = due.find((one) => one.held && one.id !== playing);
   if (practice.failed) return <NotShown what="Practice" />;
   if (playing)
     return (
@@ -33,7 +33,7 @@ export function Practice({ person }: { person: Person }) {
     <Page title="Practice">
       {found && (
         <div className="max-w-2xl">
-          <Today found={found} due={due} onBegin={next ? () => setPlaying(next.id) : null} />
+          <Today found={found} due={due} away={practice.away} onBegin={next ? () => setPlaying(next.id) : null} />
           {practice.waiting > 0 && (
             <p role="status" className="mt-3 text-soft">
               {practice.waiting === 1 ? "One answer waits" : `${practice.waiting} answers wait`} for a signal; nothing
@@ -50,13 +50,16 @@ export function Practice({ person }: { person: Person }) {
   );
 }
 
+type Due = ReturnType<typeof usePractice>["due"];
+
 interface TodayProps {
   found: PracticeOut;
-  due: PracticeOut["due"];
+  due: Due;
+  away: boolean;
   onBegin: (() => void) | null;
 }
 
-function Today({ found, due, onBegin }: TodayProps) {
+function Today({ found, due, away, onBegin }: TodayProps) {
   const minutes = due.reduce((sum, one) => sum + MINUTES[one.level], 0);
   if (!due.length)
     return (
@@ -70,20 +73,26 @@ function Today({ found, due, onBegin }: TodayProps) {
       <p className="mt-2 text-soft">
         {due.length === 1 ? "One round" : `${due.length} rounds`}, about {minutes} minutes. What you get wrong comes
         again soon, what you know later. Nobody sees it but you.
+        {due.every((one) => one.held) && " All of it is on this device: no signal is needed."}
       </p>
       <ol className="mt-4">
         {due.map((one) => (
           <li key={one.id} className="flex items-baseline gap-3 border-t border-rule py-2 first:border-0">
             <b>{LEVELS[one.level]}</b>
-            <span className="text-soft">{one.ready ? one.title : "being made …"}</span>
+            <span className="text-soft">{one.held ? one.title : coming(one, away)}</span>
           </li>
         ))}
       </ol>
       <Button kind="main" className="mt-4 w-full sm:w-auto sm:px-10" disabled={!onBegin} onClick={() => onBegin?.()}>
-        {onBegin ? "Begin" : "Being made …"}
+        {onBegin ? "Begin" : "Not here yet …"}
       </Button>
     </>
   );
+}
+
+function coming({ ready, title }: Due[number], away: boolean) {
+  if (!ready) return "being made …";
+  return `${title} (${away ? "comes when there is a signal" : "on its way"})`;
 }
 
 function Standing({ levels }: { levels: PracticeOut["levels"] }) {

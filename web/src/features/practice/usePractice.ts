@@ -1,9 +1,9 @@
 /** One's own practice: what is due, rounds fetched ahead for where there is no signal, answers kept until they go out. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useSyncExternalStore } from "react";
 
 import { api, data, type PracticeOut } from "../../api/client";
-import { Outbox } from "../../plan/outbox";
+import { Outbox, type Write } from "../../plan/outbox";
 import type { Given } from "./judge";
 
 const LOOK_AGAIN_MS = 1_500;
@@ -17,21 +17,25 @@ const roundQuery = (id: string) => ({
   staleTime: Infinity,
 });
 
+const roundOf = (write: Write) => write.path.split("/").at(-2);
+
 export function useRound(id: string) {
   return useQuery(roundQuery(id));
 }
 
 export function usePractice(username: string) {
   const client = useQueryClient();
-  const outbox = useMemo(
-    () =>
-      new Outbox(`leitung:${username}:practice`, {
-        revision: () => 0,
-        done: () => void client.invalidateQueries({ queryKey: KEY }),
-        refused: () => void client.invalidateQueries({ queryKey: KEY }),
-      }),
-    [client, username],
-  );
+  const outbox = useMemo(() => {
+    // A round that is answered is not asked again while what comes next is read.
+    const answered = (write: Write) => {
+      client.setQueryData<PracticeOut>(
+        KEY,
+        (found) => found && { ...found, due: found.due.filter((one) => one.id !== roundOf(write)) },
+      );
+      void client.invalidateQueries({ queryKey: KEY });
+    };
+    return new Outbox(`leitung:${username}:practice`, { revision: () => 0, done: answered, refused: answered });
+  }, [client, username]);
   const { waiting, trouble } = useSyncExternalStore(outbox.subscribe, outbox.read);
   useEffect(() => outbox.attach("practice"), [outbox]);
   useEffect(() => {
@@ -55,11 +59,16 @@ export function usePractice(username: string) {
       Promise.resolve(undefined),
     );
   }, [client, ids]);
-  const sent = new Set(waiting.map((write) => write.path.split("/").at(-2)));
+  // Only looked at here: what is on this device is asked without a signal too.
+  const rounds = useQueries({
+    queries: (ready ?? []).map((one) => ({ ...roundQuery(one.id), enabled: false })),
+  });
+  const held = new Set(ready?.filter((_, at) => rounds[at]?.data).map((one) => one.id));
+  const sent = new Set(waiting.map(roundOf));
   return {
     found: query.data,
     failed: query.isError && !query.data,
-    due: query.data?.due.filter((one) => !sent.has(one.id)) ?? [],
+    due: query.data?.due.filter((one) => !sent.has(one.id)).map((one) => ({ ...one, held: held.has(one.id) })) ?? [],
     waiting: waiting.length,
     away: trouble === "offline",
     take: (found: PracticeOut) => client.setQueryData(KEY, found),
