@@ -9,6 +9,8 @@ sys.path[:0] = [str(ROOT / "core"), str(ROOT / "server")]
 
 if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
+    from collecting import rarely
     from django.core.management import execute_from_command_line
 
+    rarely()
     execute_from_command_line(sys.argv)

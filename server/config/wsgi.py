@@ -16,9 +16,10 @@ application = get_wsgi_application()
 # out of every later garbage collection.
 import gc  # noqa: E402
 
+from collecting import rarely  # noqa: E402
+
 import config.urls  # noqa: E402, F401
 
 gc.collect()
 gc.freeze()
-# Results that are kept hold no cycles: going through all of them often would only make requests wait.
-gc.set_threshold(400_000, 10, 100)
+rarely()

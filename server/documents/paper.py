@@ -12,12 +12,8 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from installs.actions import Checked
 from leitung_core.cautions import QUALIFIED
-from weasyprint import CSS, HTML, Attachment, Document
-from weasyprint.text.fonts import FontConfiguration
 
-from documents.letters import word_by_word
-
-word_by_word()
+from documents.laying import Flat, Styles, laid_out, written
 
 FONT = settings.ROOT / "web/node_modules/@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2"
 TEMPLATES = settings.ROOT / "server/documents/templates/documents"
@@ -39,20 +35,6 @@ class Printed(Protocol):
         """The PDF."""
 
 
-class Styles:
-    """The styles and letters of what is laid out together: each is read once."""
-
-    def __init__(self) -> None:
-        self.fonts = FontConfiguration()
-        self.kept: dict[str, CSS] = {}
-
-    def read(self, text: str) -> CSS:
-        """A style as it is laid out by."""
-        if text not in self.kept:
-            self.kept[text] = CSS(string=text, font_config=self.fonts)
-        return self.kept[text]
-
-
 class Paper:
     """A sheet before it is laid out: its page, its style, and the files that the PDF carries, by name.
 
@@ -65,23 +47,14 @@ class Paper:
         self.html: str = render_to_string(f"documents/{template}", {"qualified": QUALIFIED, **context})
         self.styles, self.attached = ("sheet.css", *more_styles), dict(attached or {})
 
-    def laid_out(self, style: str = "", anchor: str = "", styles: Styles | None = None) -> Document:
-        """Its pages; as part of a package with a style beside, and under a name to which its contents lead."""
+    def flat(self, style: str = "", anchor: str = "") -> Flat:
+        """As it is laid out; as part of a package with a style beside, and under a name to which its contents lead."""
         html = self.html.replace("<body", f'<body id="{anchor}"', 1) if anchor else self.html
-        styles = styles or Styles()
-        sheets = [styles.read(_style(name)) for name in self.styles]
-        sheets += [styles.read(style)] if style else []
-        return HTML(string=html).render(font_config=styles.fonts, stylesheets=sheets)
+        return Flat(html, [*(_style(name) for name in self.styles), *([style] if style else [])])
 
     def pdf(self) -> bytes:
         """The sheet as PDF."""
-        return written(self.laid_out(), self.attached)
-
-
-def written(document: Document, attached: Mapping[str, bytes]) -> bytes:
-    """Pages as PDF, told to those who cannot see them by tags."""
-    carried = [Attachment(string=raw, name=name) for name, raw in attached.items()]
-    return bytes(document.write_pdf(attachments=carried, pdf_tags=True))
+        return written(laid_out(self.flat(), Styles()), self.attached)
 
 
 @cache

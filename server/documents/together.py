@@ -10,9 +10,11 @@ from installs.actions import Checked
 from records.models import Signature
 
 from documents.control import control_paper
+from documents.joined import css_text, joined
 from documents.landings import landings_paper
+from documents.laying import parts_of
 from documents.package import directory_paper, schedule_paper
-from documents.paper import Paper, Styles, heading, written
+from documents.paper import Paper, heading
 from documents.record import record_paper
 from documents.trials import trials_paper
 
@@ -90,31 +92,29 @@ class Together:
 
     def pdf(self) -> bytes:
         """The package as PDF. Its contents stand on one page: there are never more parts than it holds."""
-        pages, rows, attached = list[Any](), list[dict[str, Any]](), dict[str, bytes]()
-        styles = Styles()
-        for number, section in enumerate(self.sections):
-            first = len(pages) + 2
-            document = section.paper.laid_out(_numbered(section.title, first), f"part-{number}", styles)
-            rows.append({"title": section.title, "page": first, "to": f"#part-{number}"})
-            on = {anchor: first + index for index, page in enumerate(document.pages) for anchor in page.anchors}
+        parts = parts_of([
+            section.paper.flat(_style(section.title), f"part-{number}") for number, section in enumerate(self.sections)
+        ])  # fmt: skip
+        rows, attached, titles = list[dict[str, Any]](), dict[str, bytes](), list[str]()
+        for number, (section, part) in enumerate(zip(self.sections, parts, strict=True)):
+            first = len(titles) + 2
+            rows.append({"title": section.title, "page": first, "anchor": f"part-{number}"})
+            on = {anchor: first + index for index, anchors in enumerate(part.anchors) for anchor in anchors}
             rows += [
-                {"title": title, "page": on[mark], "to": f"#{mark}", "within": True}
+                {"title": title, "page": on[mark], "anchor": mark, "within": True}
                 for mark, title in section.marks.items()
             ]
-            pages += document.pages
+            titles += [section.title] * len(part.anchors)
             attached |= section.paper.attached
-        contents = Paper("together.html", self.head | {"rows": rows, "total": len(pages) + 1})
-        first_page = contents.laid_out(_numbered("Contents", 1), styles=styles)
-        return written(first_page.copy([*first_page.pages, *pages]), attached)
+        contents = Paper("together.html", self.head | {"rows": rows, "total": len(titles) + 1})
+        return joined(contents.flat(_style("Contents")), attached, parts, ["Contents", *titles])
 
 
-def _numbered(title: str, first: int) -> str:
-    """A part's pages count on from those before it; its bookmark is its name, and not the install's."""
-    said = title.replace("\\", "").replace('"', "")
+def _style(title: str) -> str:
+    """A part's bookmark is its name, and not the install's. What stands at its foot comes when its pages are known."""
     return (
-        f'@page {{ @bottom-right {{ content: "{said}, page " counter(page); }} }}\n'
-        f"@page :first {{ counter-set: page {first}; }}\n"
-        f'body {{ bookmark-label: "{said}"; bookmark-level: 1; }}\n'
+        "@page { @bottom-right { content: none; } }\n"
+        f'body {{ bookmark-label: "{css_text(title)}"; bookmark-level: 1; }}\n'
         f"{CLOSER}"
         "h1, h3 { bookmark-level: none; }\nh2 { bookmark-level: 2; }\n"
     )

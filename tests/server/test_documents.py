@@ -14,11 +14,15 @@ from typing import Any
 import bagit
 import pytest
 from accounts.models import User
+from documents import laying
+from documents.together import together
+from installs.actions import checked
 from installs.models import Install
 from leitung_core.plan.model import read_plan
 from leitung_core.result import check_plan
 from leitung_core.result.signed import digest_of
 from leitung_demo import kiosk, museum, workshop
+from pikepdf import Pdf
 from pypdf import PdfReader
 from records.models import Signature
 
@@ -120,14 +124,14 @@ def test_the_package_counts_through_and_leads_to_its_parts(
 ) -> None:
     install = api.post("/api/imports", plan()).json()["install"]["id"]
     api.post(f"/api/installs/{install}/signatures", SIGN)
-    wanted = "" if not starts else "?part=record&part=directory&part=trials"
+    wanted = "" if not starts else "?part=record&part=directory&part=controls&part=trials"
     answer = api.get(f"/api/installs/{install}/package.pdf{wanted}")
     package = PdfReader(io.BytesIO(answer.content))
     pages = [page.extract_text() for page in package.pages]
     chapters = [(one.title, package.get_destination_page_number(one)) for one in package.outline
                 if not isinstance(one, list)]  # fmt: skip
     titles = [title for title, _ in chapters]
-    assert titles == (["Contents", "Record", "Panel directories", "Starts tried"] if starts else
+    assert titles == (["Contents", "Record", "Panel directories", "Controls", "Starts tried"] if starts else
                       ["Contents", "Record", "Circuit schedule", "Panel directories"])  # fmt: skip
     assert package.trailer["/Root"]["/MarkInfo"]["/Marked"]
     for title, at in chapters[1:]:
@@ -136,6 +140,10 @@ def test_the_package_counts_through_and_leads_to_its_parts(
         assert f"{title}, page {at + 1}" in pages[at]
     assert all(f"page {number}" in text for number, text in enumerate(pages, 1))
     assert all("Qualified and licensed persons only" in text for text in pages)
+    for title, at in re.findall(r"Controls of (\S+)\s+(\d+)", pages[0]):
+        # A system that goes on over pages is named where it begins.
+        assert next(number for number, text in enumerate(pages, 1) if re.search(rf"(?m)^{title} [a-z]", text) and
+                    f"Controls, page {number}" in text) == int(at), title  # fmt: skip
     signed = Signature.objects.filter(install=install).first()
     assert (signed.digest if signed else "Not signed.") in pages[0]
     if not starts:
@@ -147,6 +155,28 @@ def test_the_package_counts_through_and_leads_to_its_parts(
         assert len(list(spoken_figures(alone.trailer["/Root"]["/StructTreeRoot"]))) == 1
         assert list(package.attachments) == list(PdfReader(io.BytesIO(
             api.get(f"/api/installs/{install}/record.pdf").content)).attachments)  # fmt: skip
+
+
+def test_parts_laid_out_by_two_processes_are_one_document(
+    api: Api, lead: User, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    install = api.post("/api/imports", workshop()).json()["install"]["id"]
+    package = together(checked(Install.objects.get(id=install)), lead, ["record", "schedule", "controls"])
+    alone = package.pdf()
+    monkeypatch.setattr(laying, "WORTH_BEGINNING", 0)
+    both = package.pdf()
+    texts = [[page.extract_text() for page in PdfReader(io.BytesIO(body)).pages] for body in (alone, both)]
+    assert texts[0] == texts[1]
+    with Pdf.open(io.BytesIO(both)) as pdf:
+        assert pdf.check_pdf_syntax() == []
+        nums = list(pdf.Root.StructTreeRoot.ParentTree.Nums)
+        told = dict(zip(map(int, nums[::2]), nums[1::2], strict=True))
+        assert len(told) == len(nums) // 2, "no key twice"
+        for page in pdf.pages:
+            # What is marked on a page belongs to elements that say they are on it.
+            assert {element.Pg.objgen for element in told[int(page.obj.StructParents)]} == {page.obj.objgen}
+        (document,) = pdf.Root.StructTreeRoot.K
+        assert {element.P.objgen for element in document.K} == {document.objgen}
 
 
 @pytest.mark.django_db(transaction=True)

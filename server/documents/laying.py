@@ -1,0 +1,151 @@
+"""Sheets laid out on pages and written as PDF. Many of them are laid out by two processes beside each other.
+
+Knows nothing of the application: a second process needs only this folder's `letters.py` beside it.
+"""
+
+from __future__ import annotations
+
+import base64
+import os
+import subprocess
+import sys
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from tempfile import TemporaryFile
+from typing import Any
+
+import orjson
+from collecting import rarely
+from weasyprint import CSS, HTML, Attachment, Document
+from weasyprint.text.fonts import FontConfiguration
+
+from documents.letters import word_by_word
+
+word_by_word()
+
+PT_OF_PX = 0.75
+# What a second process takes to begin is won again only by more than this, in letters of HTML.
+WORTH_BEGINNING = 150_000
+
+
+@dataclass(frozen=True)
+class Flat:
+    """A sheet before it is laid out: its HTML, and the texts of its styles."""
+
+    html: str
+    styles: Sequence[str]
+
+
+@dataclass(frozen=True)
+class Part:
+    """A sheet on its pages, as PDF.
+
+    anchors: of each page, where what begins on it and is named stands, in pt from its lower left.
+    bookmarks: each its title, its place (page, x, y) and those below it.
+    """
+
+    pdf: bytes
+    anchors: Sequence[Mapping[str, Sequence[float]]]
+    bookmarks: Sequence[Any]
+
+
+class Styles:
+    """The styles and letters of what is laid out together: each is read once."""
+
+    def __init__(self) -> None:
+        self.fonts = FontConfiguration()
+        self.kept: dict[str, CSS] = {}
+
+    def read(self, text: str) -> CSS:
+        """A style as it is laid out by."""
+        if text not in self.kept:
+            self.kept[text] = CSS(string=text, font_config=self.fonts)
+        return self.kept[text]
+
+
+def laid_out(flat: Flat, styles: Styles) -> Document:
+    """The pages of a sheet."""
+    sheets = [styles.read(text) for text in flat.styles]
+    return HTML(string=flat.html).render(font_config=styles.fonts, stylesheets=sheets)
+
+
+def written(document: Document, attached: Mapping[str, bytes] | None = None, *, told: bool = True) -> bytes:
+    """Pages as PDF; told to those who cannot see them by tags, unless they are but an ornament."""
+    carried = [Attachment(string=raw, name=name) for name, raw in (attached or {}).items()]
+    return bytes(document.write_pdf(attachments=carried, pdf_tags=told))
+
+
+def parts_of(flats: Sequence[Flat]) -> list[Part]:
+    """Sheets as parts of one document, laid out here and, where there is enough of it, by a second process beside."""
+    here, beside = _halves(flats)
+    if sum(len(flats[at].html) for at in beside) < WORTH_BEGINNING:
+        return _parts(flats)
+    with TemporaryFile() as asked:
+        asked.write(orjson.dumps([{"html": flats[at].html, "styles": list(flats[at].styles)} for at in beside]))
+        asked.seek(0)
+        second = subprocess.Popen(
+            [sys.executable, "-m", "documents.laying"], stdin=asked, stdout=subprocess.PIPE, cwd=_ROOM,
+            env={name: value for name, value in os.environ.items() if name in _NEEDED},
+        )  # fmt: skip
+    try:
+        made = dict(zip(here, _parts([flats[at] for at in here]), strict=True))
+        answer, _ = second.communicate()
+    finally:
+        second.kill()
+    if second.returncode:
+        raise RuntimeError(f"the second process laid nothing out: it ended with {second.returncode}")
+    theirs = [Part(base64.b64decode(row["pdf"]), row["anchors"], row["bookmarks"]) for row in orjson.loads(answer)]
+    made |= dict(zip(beside, theirs, strict=True))
+    return [made[at] for at in range(len(flats))]
+
+
+_ROOM = Path(__file__).resolve().parent.parent
+_NEEDED = ("PATH", "HOME", "LANG", "LC_ALL", "TMPDIR", "VIRTUAL_ENV", "FONTCONFIG_PATH", "FONTCONFIG_FILE")
+
+
+def _halves(flats: Sequence[Flat]) -> tuple[list[int], list[int]]:
+    """Which are laid out here and which beside: about as much of each, the most of it here."""
+    halves: tuple[list[int], list[int]] = ([], [])
+    sizes = [0, 0]
+    for at in sorted(range(len(flats)), key=lambda at: -len(flats[at].html)):
+        least = sizes.index(min(sizes))
+        halves[least].append(at)
+        sizes[least] += len(flats[at].html)
+    return halves
+
+
+def _parts(flats: Sequence[Flat]) -> list[Part]:
+    styles = Styles()
+    return [part_of(flat, styles) for flat in flats]
+
+
+def part_of(flat: Flat, styles: Styles, attached: Mapping[str, bytes] | None = None) -> Part:
+    """A sheet as a part of a document."""
+    document = laid_out(flat, styles)
+    bookmarks = document.make_bookmark_tree(PT_OF_PX, transform_pages=True)
+    return Part(written(document, attached), list(_begun(document)), bookmarks)
+
+
+def _begun(document: Document) -> Iterator[dict[str, tuple[float, float]]]:
+    """What is named on each page; on its first one where it goes on over several."""
+    known = set[str]()
+    for page in document.pages:
+        fresh = {name: place for name, place in page.anchors.items() if name not in known}
+        known |= fresh.keys()
+        yield {name: (x * PT_OF_PX, (page.height - y) * PT_OF_PX) for name, (x, y, *_) in fresh.items()}
+
+
+def _second() -> None:
+    """Lay out what is asked for on the standard input, and answer on the standard output."""
+    rarely()
+    flats = [Flat(row["html"], row["styles"]) for row in orjson.loads(sys.stdin.buffer.read())]
+    rows = [
+        {"pdf": base64.b64encode(part.pdf).decode(), "anchors": part.anchors, "bookmarks": part.bookmarks}
+        for part in _parts(flats)
+    ]
+    sys.stdout.buffer.write(orjson.dumps(rows))
+
+
+if __name__ == "__main__":
+    _second()
