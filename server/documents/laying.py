@@ -10,7 +10,7 @@ import os
 import subprocess
 import sys
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from tempfile import TemporaryFile
 from typing import Any
@@ -64,6 +64,17 @@ class Styles:
         return self.kept[text]
 
 
+def packed(part: Part) -> bytes:
+    """A part in one line of text, to be kept or handed over."""
+    return orjson.dumps(asdict(part) | {"pdf": base64.b64encode(part.pdf).decode()})
+
+
+def unpacked(line: bytes) -> Part:
+    """A part as it was packed."""
+    row = orjson.loads(line)
+    return Part(base64.b64decode(row["pdf"]), row["anchors"], row["bookmarks"])
+
+
 def laid_out(flat: Flat, styles: Styles) -> Document:
     """The pages of a sheet."""
     sheets = [styles.read(text) for text in flat.styles]
@@ -95,7 +106,7 @@ def parts_of(flats: Sequence[Flat]) -> list[Part]:
         second.kill()
     if second.returncode:
         raise RuntimeError(f"the second process laid nothing out: it ended with {second.returncode}")
-    theirs = [Part(base64.b64decode(row["pdf"]), row["anchors"], row["bookmarks"]) for row in orjson.loads(answer)]
+    theirs = [unpacked(line) for line in answer.splitlines()]
     made |= dict(zip(beside, theirs, strict=True))
     return [made[at] for at in range(len(flats))]
 
@@ -140,11 +151,8 @@ def _second() -> None:
     """Lay out what is asked for on the standard input, and answer on the standard output."""
     rarely()
     flats = [Flat(row["html"], row["styles"]) for row in orjson.loads(sys.stdin.buffer.read())]
-    rows = [
-        {"pdf": base64.b64encode(part.pdf).decode(), "anchors": part.anchors, "bookmarks": part.bookmarks}
-        for part in _parts(flats)
-    ]
-    sys.stdout.buffer.write(orjson.dumps(rows))
+    for part in _parts(flats):
+        sys.stdout.buffer.write(packed(part) + b"\n")
 
 
 if __name__ == "__main__":

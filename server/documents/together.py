@@ -11,8 +11,8 @@ from records.models import Signature
 
 from documents.control import control_paper
 from documents.joined import css_text, joined
+from documents.kept import parts_kept
 from documents.landings import landings_paper
-from documents.laying import parts_of
 from documents.package import directory_paper, schedule_paper
 from documents.paper import Paper, heading
 from documents.record import record_paper
@@ -89,12 +89,14 @@ class Together:
     def __init__(self, found: Checked, user: User, sections: Sequence[Section]) -> None:
         signed = Signature.objects.filter(install=found.install).order_by("at", "id").last()
         self.head, self.sections = heading(found, user) | {"signed": signed}, sections
+        self.install, self.user = found.install, user
 
     def pdf(self) -> bytes:
         """The package as PDF. Its contents stand on one page: there are never more parts than it holds."""
-        parts = parts_of([
+        flats = [
             section.paper.flat(_style(section.title), f"part-{number}") for number, section in enumerate(self.sections)
-        ])  # fmt: skip
+        ]
+        parts = parts_kept(self.install, self.user, flats)
         rows, attached, titles = list[dict[str, Any]](), dict[str, bytes](), list[str]()
         for number, (section, part) in enumerate(zip(self.sections, parts, strict=True)):
             first = len(titles) + 2

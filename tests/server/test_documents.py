@@ -14,7 +14,8 @@ from typing import Any
 import bagit
 import pytest
 from accounts.models import User
-from documents import laying
+from documents import kept, laying
+from documents.models import Sheet
 from documents.together import together
 from installs.actions import checked
 from installs.models import Install
@@ -157,12 +158,33 @@ def test_the_package_counts_through_and_leads_to_its_parts(
             api.get(f"/api/installs/{install}/record.pdf").content)).attachments)  # fmt: skip
 
 
+def test_of_a_package_only_what_says_something_else_is_laid_out_again(
+    api: Api, lead: User, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    asked: list[int] = []
+    lay = laying.parts_of
+    monkeypatch.setattr(kept, "parts_of", lambda flats: (asked.append(len(flats)), lay(flats))[1])
+    install = Install.objects.get(id=api.post("/api/imports", workshop()).json()["install"]["id"])
+
+    def printed() -> str:
+        body = together(checked(install), lead, ["record", "schedule", "directory"]).pdf()
+        return "\n".join(page.extract_text() for page in PdfReader(io.BytesIO(body)).pages)
+
+    first = printed()
+    api.post(f"/api/installs/{install.id}/open-items", {"text": "Bushing is missing", "owner": "Odo Brisk"})
+    second = printed()
+    assert asked == [3, 1], "the record alone is another"
+    assert "Bushing is missing" not in first
+    assert "Bushing is missing" in second
+
+
 def test_parts_laid_out_by_two_processes_are_one_document(
     api: Api, lead: User, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     install = api.post("/api/imports", workshop()).json()["install"]["id"]
     package = together(checked(Install.objects.get(id=install)), lead, ["record", "schedule", "controls"])
     alone = package.pdf()
+    Sheet.objects.all().delete()
     monkeypatch.setattr(laying, "WORTH_BEGINNING", 0)
     both = package.pdf()
     texts = [[page.extract_text() for page in PdfReader(io.BytesIO(body)).pages] for body in (alone, both)]
