@@ -10,6 +10,7 @@ from installs.actions import Checked
 from leitung_core.circuits.result import CircuitResult
 from leitung_core.plan.model import Circuit, Unit
 from leitung_core.plan.sources import Source
+from leitung_core.plant.fed import fed_from
 from leitung_core.plant.lines import device_of
 from leitung_core.plant.order import sources_in_order
 from leitung_core.plant.poles import supply_of
@@ -94,8 +95,7 @@ def labels_paper(found: Checked, user: User, what: str) -> Paper:
                 "unit": circuit.name or unit.name or circuit.equipment,
                 "place": unit.place,
                 "volts": _volts(circuit, source, unit),
-                "fed": _fed(circuit, source),
-                "spaces": _spaces(circuit),
+                "fed": fed_from(found.plan, circuit) or "source not known",
                 "wire": _wires(result),
                 "most": say(result.max_ocpd_a) if result and result.max_ocpd_a else None,
                 "rating": say(device.rating_a) if device and device.rating_a else None,
@@ -118,15 +118,6 @@ def _volts(circuit: Circuit, source: Source | None, unit: Unit | None) -> str:
     if not supply.volts:
         return "volts not known"
     return f"{say(supply.volts)} V, {supply.phase} phase" if supply.phase else f"{say(supply.volts)} V"
-
-
-def _fed(circuit: Circuit, source: Source | None) -> str:
-    return source.name if source and source.name else circuit.source or "source not known"
-
-
-def _spaces(circuit: Circuit) -> str:
-    spaces = [str(space) for space in (circuit.ocpd and circuit.ocpd.spaces) or []]
-    return f"{'space' if len(spaces) == 1 else 'spaces'} {', '.join(spaces)}" if spaces else ""
 
 
 def _row(found: Checked, key: str, circuit: Circuit, source: Source) -> dict[str, Any]:

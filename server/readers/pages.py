@@ -16,7 +16,8 @@ from installs.models import Install
 from leitung_core.cautions import QUALIFIED
 from leitung_core.commissioning.lockout import lock_out_of_line
 from leitung_core.control.system import systems_of
-from leitung_core.handed.customer import Interval, Sign, fed_from, installed, intervals, signs
+from leitung_core.handed.customer import Interval, Sign, installed, intervals, signs
+from leitung_core.plant.fed import fed_from
 from leitung_core.plant.lines import device_of
 from leitung_core.plant.plant import Plant
 from leitung_core.units import in_a_row, say

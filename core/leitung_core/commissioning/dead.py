@@ -9,12 +9,13 @@ from leitung_core.commissioning.steps import Asked, StartStep
 from leitung_core.commissioning.waits import wait
 from leitung_core.plan.model import Circuit, Ocpd
 from leitung_core.plan.sources import Source
+from leitung_core.plant.fed import spaces_said
 from leitung_core.plant.lines import breaker_of
 from leitung_core.plant.order import lines_of
 from leitung_core.plant.plant import Plant
 from leitung_core.plant.poles import poles_of
 from leitung_core.supply.feeds import standing_in
-from leitung_core.units import exact, say
+from leitung_core.units import exact, in_a_row, say
 
 DEAD_V = 5.0
 ROOF = "Ladder tied, three points of contact; away from the roof's edge."
@@ -104,7 +105,7 @@ def line_dead(plant: Plant, line: str, others: Sequence[str], roof: bool, capaci
                device=disconnect_of(plant, line), minutes=1)  # fmt: skip
     if others:
         yield step("others", "What else keeps its control alive, as the lock-out names it, off and locked: of "
-                   f"{_listed(others)}.", "Another breaker can keep the 24 V of this unit alive.", does="open",
+                   f"{in_a_row(others)}.", "Another breaker can keep the 24 V of this unit alive.", does="open",
                    minutes=2)  # fmt: skip
     yield step("meter-before", "Prove the meter on a source known to be live.", needs=list(opened))
     poles = poles_of(circuit, source, plant.plan.equipment[circuit.equipment or ""])
@@ -130,16 +131,9 @@ def _where(plant: Plant, line: str, source: Source) -> str:
     panel = source.name or circuit.source or "the panel"
     if plant.lines[line].shares_device:
         too = [key for key in lines_of(plant.plan, circuit.source) if key != line]
-        return f"ahead of {panel}" + (f", which feeds {_listed(too)} too" if too else "")
-    spaces = [str(space) for space in (circuit.ocpd.spaces if circuit.ocpd else None) or []]
-    if not spaces:
-        return f"in {panel}"
-    return f"in {panel}, {'space' if len(spaces) == 1 else 'spaces'} {_listed(spaces)}"
-
-
-def _listed(names: Sequence[str]) -> str:
-    *most, last = names
-    return f"{', '.join(most)} and {last}" if most else last
+        return f"ahead of {panel}" + (f", which feeds {in_a_row(too)} too" if too else "")
+    spaces = spaces_said(circuit)
+    return f"in {panel}, {spaces}" if spaces else f"in {panel}"
 
 
 def _opened(plant: Plant, line: str, circuit: Circuit) -> str:

@@ -17,7 +17,8 @@ from pydantic import BaseModel, ConfigDict
 from leitung_core.control.system import System
 from leitung_core.control.trials import SETTLED_S
 from leitung_core.elements.vocabulary import Load
-from leitung_core.plan.model import Circuit, Plan
+from leitung_core.plan.model import Plan
+from leitung_core.plant.fed import fed_from
 from leitung_core.plant.plant import Plant
 from leitung_core.solver.arrays import Bools
 from leitung_core.solver.compiled import Compiled
@@ -69,16 +70,6 @@ def installed(plan: Plan) -> list[Installed]:
         fed = fed_from(plan, circuit) if circuit else ""
         found.append(Installed(name=unit.name or key, kind=kind, place=unit.place or "", fed=fed))
     return found
-
-
-def fed_from(plan: Plan, circuit: Circuit) -> str:
-    """`Main panel, spaces 11, 13 and 15`; empty where no source is known."""
-    source = plan.sources.get(circuit.source or "")
-    if source is None:
-        return ""
-    spaces = [str(space) for space in (circuit.ocpd.spaces if circuit.ocpd else None) or []]
-    at = f", {'space' if len(spaces) == 1 else 'spaces'} {in_a_row(spaces)}" if spaces else ""
-    return f"{source.name or circuit.source}{at}"
 
 
 def intervals(plan: Plan, plant: Plant) -> list[Interval]:

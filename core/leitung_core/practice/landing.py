@@ -19,15 +19,19 @@ FEWEST_WIRES = 2
 
 def cables_to_land(system: System) -> list[str]:
     """The cables of a system that go whole from one device to another."""
-    return [key for key, wires in system.plant.wires.items() if _whole(system, wires)]
+    return [key for key in system.plant.wires if _landed(system, key)]
 
 
-def _whole(system: System, wires: list[Wire]) -> bool:
-    landed = [wire for wire in wires if all(system.plant.post(wire, end) is not None for end in ENDS)]
+def _landed(system: System, cable: str) -> list[Wire]:
+    """What is landed of a cable at both ends; nothing where it does not go from one device to another."""
+    landed = [
+        wire for wire in system.plant.wires.get(cable, [])
+        if all(system.plant.post(wire, end) is not None for end in ENDS)
+    ]  # fmt: skip
     if len(landed) < FEWEST_WIRES or landed[0].device("a") not in system.built.devices:
-        return False
+        return []
     places = {end: {_post(system, wire, end).device_id for wire in landed} for end in ENDS}
-    return all(len(devices) == 1 for devices in places.values())
+    return landed if all(len(devices) == 1 for devices in places.values()) else []
 
 
 def _post(system: System, wire: Wire, end: EndName) -> Post:
@@ -38,9 +42,8 @@ def _post(system: System, wire: Wire, end: EndName) -> Post:
 
 def land_a_cable(system: System, cable: str) -> LandTask | None:
     """A round on a cable; None where it has no two ends to be landed."""
-    wires = [wire for wire in system.plant.wires.get(cable, [])
-             if all(system.plant.post(wire, end) is not None for end in ENDS)]  # fmt: skip
-    if not wires or not _whole(system, wires):
+    wires = _landed(system, cable)
+    if not wires:
         return None
     suspects = suspects_of(system)
     return LandTask(
