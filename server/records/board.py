@@ -10,7 +10,7 @@ from installs.models import Install
 from leitung_core.result import Brief
 from leitung_core.result.progress import Recorded, progress
 
-from records.standing import recorded
+from records.standing import open_visit, recorded
 
 
 def refresh(install: Install, brief: Brief, author: User, standing: Recorded | None = None) -> None:
@@ -19,7 +19,8 @@ def refresh(install: Install, brief: Brief, author: User, standing: Recorded | N
     def records() -> Recorded:
         return standing or recorded(install, brief.start_up)
 
-    found = progress(brief, records, install.signed_revision, install.revision)
+    visit = open_visit(install)
+    found = progress(brief, records, install.signed_revision, install.revision, visit.why if visit else None)
     install.name, install.site, install.found_by = brief.name, brief.site, brief.found_by or brief.name
     install.station = found.station
     install.next, install.stuck_on = found.next[:300], (found.stuck_on or "")[:400]

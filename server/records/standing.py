@@ -10,7 +10,7 @@ from leitung_core.commissioning.judge import judge_readings
 from leitung_core.commissioning.steps import StartUp
 from leitung_core.result.progress import Recorded, Temporary
 
-from records.models import LandingEntry, OpenItem, Reading, SettingEntry, StepEntry, TestEntry, TrialEntry
+from records.models import LandingEntry, OpenItem, Reading, SettingEntry, StepEntry, TestEntry, TrialEntry, Visit
 
 
 def recorded(install: Install, startup: StartUp) -> Recorded:
@@ -70,3 +70,8 @@ def _last(model: type[Model], install: Install, *fields: str) -> dict[str, tuple
     """The last entry for each key: its fields."""
     rows = model._default_manager.filter(install=install).values_list("key", *fields)
     return {key: tuple(values) for key, *values in rows}
+
+
+def open_visit(install: Install) -> Visit | None:
+    """The one visit that is not over."""
+    return Visit.objects.filter(install=install, ending=None).first()

@@ -24,16 +24,11 @@ from problems import Refused
 
 from records.actions import Entered, asked_for, begin, entered, entry, reason_for
 from records.models import Reading, Visit, VisitEnd, VisitReading
-from records.standing import holds
+from records.standing import holds, open_visit
 
 State = Literal["found", "left"]
 Row = Reading | VisitReading
 STATES = {VisitReading.State.FOUND: "as found", VisitReading.State.LEFT: "as left"}
-
-
-def open_visit(install: Install) -> Visit | None:
-    """The one visit that is not over."""
-    return Visit.objects.filter(install=install, ending=None).first()
 
 
 @transaction.atomic

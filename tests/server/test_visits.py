@@ -28,6 +28,11 @@ def service(api: Api, install: str) -> Any:
     return api.get(f"/api/installs/{install}/record").json()["service"]
 
 
+def on_board(api: Api) -> str:
+    (row,) = api.get("/api/installs").json()["installs"]
+    return str(row["next"])
+
+
 def test_as_found_and_as_left_against_start_up_and_the_visit_before(api: Api, install: str, tmp_path: Path) -> None:
     base = f"/api/installs/{install}"
     assert service(api, install) == {"visits": [], "trends": []}
@@ -36,6 +41,7 @@ def test_as_found_and_as_left_against_start_up_and_the_visit_before(api: Api, in
     assert read(api, install, 240).json()["code"] == "no-visit"
     api.post(f"{base}/visits", {"why": "heats badly"})
     assert api.post(f"{base}/visits", {"why": "again"}).json()["code"] == "visit-open"
+    assert on_board(api) == "A visit is open: “heats badly”"
     # Within the plate's 187 to 253 V and far from the panel's 240 V.
     # 215 V is 31.5 V below 246.5 V: 12.8 %, more than two meters of 3 % can be apart (13.8 V).
     found = read(api, install, 215).json()["service"]["visits"][0]["readings"]
@@ -53,6 +59,7 @@ def test_as_found_and_as_left_against_start_up_and_the_visit_before(api: Api, in
     ]  # fmt: skip
     api.post(f"{base}/visits/end", {"note": "lug tightened"})
     assert api.post(f"{base}/visits/end", {"note": "twice"}).status_code == 409
+    assert on_board(api) == "Signed at revision 1"
     api.post(f"{base}/visits", {"why": "a year on"})
     now = read(api, install, 246).json()["service"]
     newest, first = now["visits"]

@@ -50,10 +50,16 @@ class Recorded:
     temporary: tuple[Temporary, ...] = ()
 
 
-def progress(brief: Brief, recorded: Callable[[], Recorded], signed_revision: int | None, revision: int) -> Progress:
-    """The station of an install. The records are asked for only where the lines themselves are in order."""
+def progress(
+    brief: Brief, recorded: Callable[[], Recorded], signed_revision: int | None, revision: int, visit: str | None = None
+) -> Progress:
+    """The station of an install. The records are asked for only where the lines themselves are in order.
+
+    visit: why somebody is there on a visit that is not over.
+    """
+    visited = visit and f"A visit is open: “{visit}”"
     if signed_revision == revision:
-        return Progress(station="signed", next=f"Signed at revision {revision}", stuck_on=None)
+        return Progress(station="signed", next=visited or f"Signed at revision {revision}", stuck_on=None)
     if brief.stops:
         return _stopped(brief)
     if not brief.drawn:
@@ -69,7 +75,7 @@ def progress(brief: Brief, recorded: Callable[[], Recorded], signed_revision: in
     if left is not None:
         return Progress(station="start-up", next=left, stuck_on=None)
     what = "Sign the record" if signed_revision is None else f"Sign again: changed since revision {signed_revision}"
-    return Progress(station="handover", next=what, stuck_on=None)
+    return Progress(station="handover", next=visited or what, stuck_on=None)
 
 
 def left_to_record(brief: Brief, records: Recorded) -> Iterator[str]:
