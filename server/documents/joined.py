@@ -103,6 +103,8 @@ def _bookmarks(rows: Sequence[Any], first: int) -> list[OutlineItem]:
 
 def _lead(out: Pdf, places: Mapping[str, Array]) -> None:
     """Have every name lead to its place in the parts. Names are kept in their order."""
+    if not places:
+        return
     kept = list(out.Root.Names.Dests.Names)
     found = {bytes(name): place for name, place in zip(kept[::2], kept[1::2], strict=True)}
     found |= {bytes(String(name)): place for name, place in places.items()}

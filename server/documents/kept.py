@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Sequence
+from collections.abc import Mapping
 
 from accounts.models import User
 from installs.models import Install
@@ -15,19 +15,25 @@ from documents.models import Sheet
 KIND = "part"
 
 
-def parts_kept(install: Install, user: User, flats: Sequence[Flat]) -> list[Part]:
-    """Sheets as parts of one document: those that are kept, and the others laid out and kept from now on."""
-    marks = [_mark(flat) for flat in flats]
-    rows = Sheet.objects.filter(company_id=user.company_id, install=install, kind=KIND, stands__in=marks)
-    known = {row.stands: unpacked(bytes(row.body)) for row in rows if row.body}
-    fresh = {mark: flat for mark, flat in zip(marks, flats, strict=True) if mark not in known}
-    for mark, part in zip(fresh, parts_of(list(fresh.values())), strict=True):
-        known[mark] = part
-        Sheet.objects.get_or_create(
-            company_id=user.company_id, install=install, kind=KIND, what="", stands=mark,
-            defaults={"asked_by": user, "status": Sheet.Status.DONE, "body": packed(part)},
-        )  # fmt: skip
-    return [known[mark] for mark in marks]
+def parts_kept(install: Install, user: User, flats: Mapping[str, Flat]) -> list[Part]:
+    """Sheets by title as parts of one document: those that are kept, and the others laid out and kept from now on."""
+    mine = Sheet.objects.filter(company_id=user.company_id, install=install, kind=KIND)
+    marks = {title: _mark(flat) for title, flat in flats.items()}
+    rows = mine.filter(what__in=flats, stands__in=marks.values())
+    known = {row.what: unpacked(bytes(row.body)) for row in rows if row.body and row.stands == marks[row.what]}
+    fresh = [title for title in flats if title not in known]
+    for title, part in zip(fresh, parts_of([flats[title] for title in fresh]), strict=True):
+        known[title] = part
+        _keep(install, user, title, marks[title], part)
+    return [known[title] for title in flats]
+
+
+def _keep(install: Install, user: User, title: str, mark: str, part: Part) -> None:
+    """Keep a part as it is now, in the place of what it was."""
+    named = {"company_id": user.company_id, "install": install, "kind": KIND, "what": title}
+    Sheet.objects.filter(**named).exclude(stands=mark).delete()
+    made = {"asked_by": user, "status": Sheet.Status.DONE, "body": packed(part)}
+    Sheet.objects.get_or_create(**named, stands=mark, defaults=made)
 
 
 def _mark(flat: Flat) -> str:

@@ -6,6 +6,7 @@ Knows nothing of the application: a second process needs only this folder's `let
 from __future__ import annotations
 
 import base64
+import logging
 import os
 import subprocess
 import sys
@@ -27,6 +28,10 @@ word_by_word()
 PT_OF_PX = 0.75
 # What a second process takes to begin is won again only by more than this, in letters of HTML.
 WORTH_BEGINNING = 150_000
+SECOND = (sys.executable, "-m", "documents.laying")
+ROOM = Path(__file__).resolve().parent.parent
+NEEDED = ("PATH", "HOME", "LANG", "LC_ALL", "TMPDIR", "VIRTUAL_ENV", "FONTCONFIG_PATH", "FONTCONFIG_FILE")
+LONGEST_S = 300
 
 
 @dataclass(frozen=True)
@@ -93,26 +98,23 @@ def parts_of(flats: Sequence[Flat]) -> list[Part]:
     if sum(len(flats[at].html) for at in beside) < WORTH_BEGINNING:
         return _parts(flats)
     with TemporaryFile() as asked:
-        asked.write(orjson.dumps([{"html": flats[at].html, "styles": list(flats[at].styles)} for at in beside]))
+        asked.write(orjson.dumps([asdict(flats[at]) for at in beside]))
         asked.seek(0)
-        second = subprocess.Popen(
-            [sys.executable, "-m", "documents.laying"], stdin=asked, stdout=subprocess.PIPE, cwd=_ROOM,
-            env={name: value for name, value in os.environ.items() if name in _NEEDED},
-        )  # fmt: skip
-    try:
-        made = dict(zip(here, _parts([flats[at] for at in here]), strict=True))
-        answer, _ = second.communicate()
-    finally:
-        second.kill()
+        with subprocess.Popen(SECOND, stdin=asked, stdout=subprocess.PIPE, cwd=ROOM, env=_needed()) as second:
+            try:
+                made = dict(zip(here, _parts([flats[at] for at in here]), strict=True))
+                answer, _ = second.communicate(timeout=LONGEST_S)
+            finally:
+                second.kill()
     if second.returncode:
         raise RuntimeError(f"the second process laid nothing out: it ended with {second.returncode}")
-    theirs = [unpacked(line) for line in answer.splitlines()]
-    made |= dict(zip(beside, theirs, strict=True))
+    made |= dict(zip(beside, map(unpacked, answer.splitlines()), strict=True))
     return [made[at] for at in range(len(flats))]
 
 
-_ROOM = Path(__file__).resolve().parent.parent
-_NEEDED = ("PATH", "HOME", "LANG", "LC_ALL", "TMPDIR", "VIRTUAL_ENV", "FONTCONFIG_PATH", "FONTCONFIG_FILE")
+def _needed() -> dict[str, str]:
+    """Of the environment what finds programs and letters: no settings, no secrets."""
+    return {name: value for name, value in os.environ.items() if name in NEEDED}
 
 
 def _halves(flats: Sequence[Flat]) -> tuple[list[int], list[int]]:
@@ -150,7 +152,8 @@ def _begun(document: Document) -> Iterator[dict[str, tuple[float, float]]]:
 def _second() -> None:
     """Lay out what is asked for on the standard input, and answer on the standard output."""
     rarely()
-    flats = [Flat(row["html"], row["styles"]) for row in orjson.loads(sys.stdin.buffer.read())]
+    logging.getLogger("weasyprint").setLevel(logging.ERROR)
+    flats = [Flat(**row) for row in orjson.loads(sys.stdin.buffer.read())]
     for part in _parts(flats):
         sys.stdout.buffer.write(packed(part) + b"\n")
 

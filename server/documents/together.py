@@ -93,9 +93,10 @@ class Together:
 
     def pdf(self) -> bytes:
         """The package as PDF. Its contents stand on one page: there are never more parts than it holds."""
-        flats = [
-            section.paper.flat(_style(section.title), f"part-{number}") for number, section in enumerate(self.sections)
-        ]
+        flats = {
+            section.title: section.paper.flat(_style(section.title), f"part-{number}")
+            for number, section in enumerate(self.sections)
+        }
         parts = parts_kept(self.install, self.user, flats)
         rows, attached, titles = list[dict[str, Any]](), dict[str, bytes](), list[str]()
         for number, (section, part) in enumerate(zip(self.sections, parts, strict=True)):

@@ -266,6 +266,8 @@ def test_a_sheet_read_aloud_makes_sense(
 def test_a_part_that_there_is_not_is_named(api: Api, install: str) -> None:
     answer = api.get(f"/api/installs/{install}/package.pdf?part=jokes")
     assert (answer.status_code, "part" in answer.json()["errors"][0]["field"]) == (422, True)
+    nothing = api.get(f"/api/installs/{install}/package.pdf?part=trials").content
+    assert len(PdfReader(io.BytesIO(nothing)).pages) == 1, "its contents, that name nothing"
 
 
 @pytest.mark.parametrize(
