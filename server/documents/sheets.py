@@ -5,8 +5,10 @@ from __future__ import annotations
 import hashlib
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import timedelta
+from typing import Any
 from uuid import UUID
 
 from accounts.models import User
@@ -107,6 +109,13 @@ def sheet_of(user: User, install_id: UUID, kind: str, what: str = "") -> Sheet:
         status, code, detail = sheet.refused or FAULT
         raise Refused(status, code, detail)
     return sheet
+
+
+def on_signature(sender: type[Install], install: Install, user: User, **more: Any) -> None:
+    """Who has signed takes the package along next: it is made meanwhile, where somebody else makes it."""
+    if settings.SHEETS_BY_WORKER:
+        with suppress(Refused):
+            _asked(user, install, "package", "", stands(install))
 
 
 def before(sheet: Sheet) -> int:

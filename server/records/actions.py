@@ -40,6 +40,7 @@ from records.models import (
     TestEntry,
     TrialEntry,
 )
+from records.signals import record_signed
 from records.standing import recorded, standing_values, trials_made
 
 
@@ -398,7 +399,9 @@ def sign(
         drawn=drawn or None, device=device[:200],
     )  # fmt: skip
     install.signed_revision = revision
-    return entered(user, found)
+    done = entered(user, found)
+    record_signed.send(Install, install=install, user=user)
+    return done
 
 
 def _said_of_open(found: Recording, reasons: Mapping[str, str]) -> list[dict[str, str]]:

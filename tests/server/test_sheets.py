@@ -10,6 +10,7 @@ from documents.models import Sheet
 from upkeep.tasks import clear_kept
 
 from tests.server.conftest import Api
+from tests.server.test_records import SIGN
 
 pytestmark = pytest.mark.django_db
 Status = Sheet.Status
@@ -48,6 +49,16 @@ def test_it_is_waited_for_and_then_told_how_far_it_is(
         sheets.carry_out(sheet.id)
     done = api.get(f"/api/installs/{install}/schedule.pdf")
     assert (done.status_code, done.content[:5]) == (200, b"%PDF-")
+
+
+def test_what_is_signed_lies_ready_as_a_package(api: Api, install: str, settings: Any) -> None:
+    settings.SHEETS_BY_WORKER = True
+    assert api.post(f"/api/installs/{install}/signatures", SIGN).status_code == 200
+    (sheet,) = Sheet.objects.all()
+    sheets.carry_out(sheet.id)
+    package = api.get(f"/api/installs/{install}/package.pdf")
+    assert (package.status_code, package.content[:5]) == (200, b"%PDF-")
+    assert [row.id for row in Sheet.objects.filter(kind="package")] == [sheet.id], "the very one that was made ahead"
 
 
 def test_nobody_asks_for_more_than_a_few_at_once(
