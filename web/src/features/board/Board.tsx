@@ -65,7 +65,7 @@ export function Board({ person }: { person: Person }) {
           <LookSwitch />
         </span>
         <p className="text-soft">
-          {person.company} ·{" "}
+          <span className="max-2xl:hidden">{person.company} · </span>
           <Link to="/account" className="underline decoration-faint underline-offset-4 hover:decoration-copper">
             {person.name}
           </Link>

@@ -40,7 +40,7 @@ export function Row({ install, shelves }: Props) {
             ) : (
               <span>
                 <b className="block">{install.next}</b>
-                <span className="text-soft">{install.station === "signed" ? "Done" : "Next"}</span>
+                {install.station !== "signed" && <span className="text-soft">Next</span>}
               </span>
             )}
           </span>
