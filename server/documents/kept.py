@@ -19,8 +19,8 @@ def parts_kept(install: Install, user: User, flats: Mapping[str, Flat]) -> list[
     """Sheets by title as parts of one document: those that are kept, and the others laid out and kept from now on."""
     mine = Sheet.objects.filter(company_id=user.company_id, install=install, kind=KIND)
     marks = {title: _mark(flat) for title, flat in flats.items()}
-    rows = mine.filter(what__in=flats, stands__in=marks.values())
-    known = {row.what: unpacked(bytes(row.body)) for row in rows if row.body and row.stands == marks[row.what]}
+    rows = mine.filter(stands__in=marks.values())
+    known = {row.what: unpacked(bytes(row.body)) for row in rows if row.body}
     fresh = [title for title in flats if title not in known]
     for title, part in zip(fresh, parts_of([flats[title] for title in fresh]), strict=True):
         known[title] = part

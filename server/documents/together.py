@@ -63,6 +63,11 @@ class Section(NamedTuple):
     paper: Paper
     marks: Mapping[str, str] = {}
 
+    @property
+    def anchor(self) -> str:
+        """Under which the contents lead to it: the same whatever stands before it, so that what is kept serves."""
+        return "part-" + self.title.lower().replace(" ", "-")
+
 
 def sections(found: Checked, user: User, parts: Collection[Part]) -> Iterator[Section]:
     """The sheets of some parts, in the order in which they are read. A part with nothing to say has none."""
@@ -93,15 +98,12 @@ class Together:
 
     def pdf(self) -> bytes:
         """The package as PDF. Its contents stand on one page: there are never more parts than it holds."""
-        flats = {
-            section.title: section.paper.flat(_style(section.title), f"part-{number}")
-            for number, section in enumerate(self.sections)
-        }
+        flats = {section.title: section.paper.flat(_style(section.title), section.anchor) for section in self.sections}
         parts = parts_kept(self.install, self.user, flats)
         rows, attached, titles = list[dict[str, Any]](), dict[str, bytes](), list[str]()
-        for number, (section, part) in enumerate(zip(self.sections, parts, strict=True)):
+        for section, part in zip(self.sections, parts, strict=True):
             first = len(titles) + 2
-            rows.append({"title": section.title, "page": first, "anchor": f"part-{number}"})
+            rows.append({"title": section.title, "page": first, "anchor": section.anchor})
             on = {anchor: first + index for index, anchors in enumerate(part.anchors) for anchor in anchors}
             rows += [
                 {"title": title, "page": on[mark], "anchor": mark, "within": True}
