@@ -19,8 +19,11 @@ def refresh(install: Install, brief: Brief, author: User, standing: Recorded | N
     def records() -> Recorded:
         return standing or recorded(install, brief.start_up)
 
-    visit = open_visit(install)
-    found = progress(brief, records, install.signed_revision, install.revision, visit.why if visit else None)
+    def visit() -> str | None:
+        there = open_visit(install)
+        return there.why if there else None
+
+    found = progress(brief, records, install.signed_revision, install.revision, visit)
     install.name, install.site, install.found_by = brief.name, brief.site, brief.found_by or brief.name
     install.station = found.station
     install.next, install.stuck_on = found.next[:300], (found.stuck_on or "")[:400]

@@ -51,15 +51,15 @@ class Recorded:
 
 
 def progress(
-    brief: Brief, recorded: Callable[[], Recorded], signed_revision: int | None, revision: int, visit: str | None = None
-) -> Progress:
+    brief: Brief, recorded: Callable[[], Recorded], signed_revision: int | None, revision: int,
+    visit: Callable[[], str | None] = lambda: None,
+) -> Progress:  # fmt: skip
     """The station of an install. The records are asked for only where the lines themselves are in order.
 
-    visit: why somebody is there on a visit that is not over.
+    visit: why somebody is there on a visit that is not over; asked for only where nothing else comes first.
     """
-    visited = visit and f"A visit is open: “{visit}”"
     if signed_revision == revision:
-        return Progress(station="signed", next=visited or f"Signed at revision {revision}", stuck_on=None)
+        return Progress(station="signed", next=_visited(visit) or f"Signed at revision {revision}", stuck_on=None)
     if brief.stops:
         return _stopped(brief)
     if not brief.drawn:
@@ -75,7 +75,12 @@ def progress(
     if left is not None:
         return Progress(station="start-up", next=left, stuck_on=None)
     what = "Sign the record" if signed_revision is None else f"Sign again: changed since revision {signed_revision}"
-    return Progress(station="handover", next=visited or what, stuck_on=None)
+    return Progress(station="handover", next=_visited(visit) or what, stuck_on=None)
+
+
+def _visited(visit: Callable[[], str | None]) -> str | None:
+    why = visit()
+    return f"A visit is open: “{why}”" if why else None
 
 
 def left_to_record(brief: Brief, records: Recorded) -> Iterator[str]:
