@@ -27,7 +27,7 @@ from documents.bag import write_bag
 from documents.bring_in import bring_in
 from documents.models import Sheet
 from documents.sheets import KINDS, asked_for, before, sheet_of
-from documents.together import PARTS, Part
+from documents.together import PARTS, Chosen
 
 router = Router(tags=["documents"])
 Only = Literal["buy"]
@@ -90,7 +90,7 @@ def printed_record(request: HttpRequest, install_id: UUID) -> HttpResponse:
 class PartsQuery(BaseModel):
     """Which parts of the package; all of them where none is named."""
 
-    part: list[Part] = []
+    part: list[Chosen] = []
 
 
 @router.get("/installs/{install_id}/package.pdf", response={200: bytes})

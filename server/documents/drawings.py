@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 import subprocess
-from collections.abc import Sequence
-from typing import Any
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from contextvars import ContextVar
+from subprocess import DEVNULL, PIPE
+from threading import Timer
+from typing import Any, Self
 
 import orjson
 from django.conf import settings
@@ -12,6 +16,7 @@ from installs.actions import Checked
 from problems import Refused
 
 PROGRAM = settings.ROOT / "web" / "dist-print" / "print.js"
+LONGEST_S = 20.0
 
 
 def draw_lines(found: Checked, width: int, only: Sequence[str] | None = None) -> dict[str, str]:
@@ -47,18 +52,78 @@ def draw_readings(found: Checked, readings: list[dict[str, Any]], width: int) ->
 
 
 def _draw(found: Checked, width: int, what: str, **more: Any) -> dict[str, str]:
-    data = {
-        **more,
-        "what": what,
+    begun = _BEGUN.get()
+    if begun is not None and begun.found is found:
+        return begun.draw(width, what, more)
+    with _Program(found) as program:
+        return program.draw(width, what, more)
+
+
+@contextmanager
+def by_one_program(found: Checked) -> Iterator[None]:
+    """What is drawn of this plan meanwhile is drawn by one program: it begins and reads the plan once."""
+    with _Program(found) as program:
+        token = _BEGUN.set(program)
+        try:
+            yield
+        finally:
+            _BEGUN.reset(token)
+
+
+class _Program:
+    """The drawing program with a plan before it: for each line of what is wanted it answers one. Begins when asked."""
+
+    def __init__(self, found: Checked) -> None:
+        self.found = found
+        self.process: subprocess.Popen[bytes] | None = None
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *why: object) -> None:
+        if self.process is not None:
+            self.process.kill()
+            self.process.communicate()
+
+    def draw(self, width: int, what: str, more: Mapping[str, Any]) -> dict[str, str]:
+        """One SVG by what it is of. Raises a refusal where the program is missing, fails or takes too long."""
+        lines = [{**more, "what": what, "width": width}]
+        try:
+            if self.process is None:
+                self.process = subprocess.Popen(["node", str(PROGRAM)], stdin=PIPE, stdout=PIPE, stderr=DEVNULL)
+                lines.insert(0, _plan(self.found))
+            answer = _asked(self.process, lines)
+        except OSError as error:
+            raise _refused() from error
+        if not answer:
+            raise _refused()
+        return {entry["id"]: entry["svg"] for entry in orjson.loads(answer)}
+
+
+def _asked(process: subprocess.Popen[bytes], lines: Sequence[Mapping[str, Any]]) -> bytes:
+    """What the program answers; nothing where it ended, also because it took too long."""
+    assert process.stdin is not None
+    assert process.stdout is not None
+    clock = Timer(LONGEST_S, process.kill)
+    clock.start()
+    try:
+        process.stdin.write(b"".join(orjson.dumps(line) + b"\n" for line in lines))
+        process.stdin.flush()
+        return process.stdout.readline()
+    finally:
+        clock.cancel()
+
+
+def _refused() -> Refused:
+    detail = "The drawing could not be made; the record itself is untouched. Run ./leitung start again."
+    return Refused(503, "drawing", detail)
+
+
+def _plan(found: Checked) -> dict[str, Any]:
+    return {
         "document": found.plan.model_dump(mode="json", exclude_none=True),
         "result": found.result.model_dump(mode="json", exclude_none=True),
-        "width": width,
     }
-    try:
-        done = subprocess.run(
-            ["node", str(PROGRAM)], input=orjson.dumps(data), capture_output=True, timeout=20, check=True
-        )
-    except (OSError, subprocess.SubprocessError) as error:
-        detail = "The drawing could not be made; the record itself is untouched. Run ./leitung start again."
-        raise Refused(503, "drawing", detail) from error
-    return {entry["id"]: entry["svg"] for entry in orjson.loads(done.stdout)}
+
+
+_BEGUN: ContextVar[_Program | None] = ContextVar("begun", default=None)

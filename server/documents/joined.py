@@ -28,13 +28,14 @@ def css_text(text: str) -> str:
     return text.replace("\\", "").replace('"', "")
 
 
-def joined(contents: Flat, attached: Mapping[str, bytes], parts: Sequence[Part], titles: Sequence[str]) -> bytes:
+def joined(
+    contents: Flat, attached: Mapping[str, bytes], parts: Sequence[Part], titles: Sequence[str], styles: Styles
+) -> bytes:
     """The contents and the parts after them as one PDF, with the files that it carries.
 
     titles: what each page is called at its foot, beside its number. In the contents each name that leads to a part
     stands at its own place: it is led on to where the parts have it.
     """
-    styles = Styles()
     front = part_of(contents, styles, attached)
     out = Pdf.open(io.BytesIO(front.pdf))
     tree = _Tree(out)

@@ -1,4 +1,4 @@
-"""Sheets laid out on pages and written as PDF. Many of them are laid out by two processes beside each other.
+"""Sheets laid out on pages and written as PDF. Much is laid out by two processes beside each other.
 
 Knows nothing of the application: a second process needs only this folder's `letters.py` beside it.
 """
@@ -6,18 +6,18 @@ Knows nothing of the application: a second process needs only this folder's `let
 from __future__ import annotations
 
 import base64
+import gc
 import logging
 import os
 import subprocess
 import sys
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from tempfile import TemporaryFile
-from typing import Any
+from typing import Any, Self
 
 import orjson
-from collecting import rarely
 from weasyprint import CSS, HTML, Attachment, Document
 from weasyprint.text.fonts import FontConfiguration
 
@@ -92,45 +92,44 @@ def written(document: Document, attached: Mapping[str, bytes] | None = None, *, 
     return bytes(document.write_pdf(attachments=carried, pdf_tags=told))
 
 
-def parts_of(flats: Sequence[Flat]) -> list[Part]:
-    """Sheets as parts of one document, laid out here and, where there is enough of it, by a second process beside."""
-    here, beside = _halves(flats)
-    if sum(len(flats[at].html) for at in beside) < WORTH_BEGINNING:
-        return _parts(flats)
+class Laying:
+    """Lays out the parts of a document: the first large one by a second process, while this one does the others."""
+
+    def __init__(self) -> None:
+        self.styles = Styles()
+        self.second: subprocess.Popen[bytes] | None = None
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *why: object) -> None:
+        if self.second is not None:
+            self.second.kill()
+            self.second.communicate()
+
+    def begin(self, flat: Flat) -> Callable[[], Part]:
+        """Lay a sheet out, here or beside; what is given back waits for it."""
+        if self.second is None and len(flat.html) >= WORTH_BEGINNING:
+            self.second = _beside(flat)
+            return self._from_beside
+        part = part_of(flat, self.styles)
+        return lambda: part
+
+    def _from_beside(self) -> Part:
+        assert self.second is not None
+        answer, _ = self.second.communicate(timeout=LONGEST_S)
+        if self.second.returncode:
+            raise RuntimeError(f"the second process laid nothing out: it ended with {self.second.returncode}")
+        return unpacked(answer)
+
+
+def _beside(flat: Flat) -> subprocess.Popen[bytes]:
+    """A second process that lays a sheet out. Of the environment it has what finds programs and letters: no secrets."""
+    needed = {name: value for name, value in os.environ.items() if name in NEEDED}
     with TemporaryFile() as asked:
-        asked.write(orjson.dumps([asdict(flats[at]) for at in beside]))
+        asked.write(orjson.dumps(asdict(flat)))
         asked.seek(0)
-        with subprocess.Popen(SECOND, stdin=asked, stdout=subprocess.PIPE, cwd=ROOM, env=_needed()) as second:
-            try:
-                made = dict(zip(here, _parts([flats[at] for at in here]), strict=True))
-                answer, _ = second.communicate(timeout=LONGEST_S)
-            finally:
-                second.kill()
-    if second.returncode:
-        raise RuntimeError(f"the second process laid nothing out: it ended with {second.returncode}")
-    made |= dict(zip(beside, map(unpacked, answer.splitlines()), strict=True))
-    return [made[at] for at in range(len(flats))]
-
-
-def _needed() -> dict[str, str]:
-    """Of the environment what finds programs and letters: no settings, no secrets."""
-    return {name: value for name, value in os.environ.items() if name in NEEDED}
-
-
-def _halves(flats: Sequence[Flat]) -> tuple[list[int], list[int]]:
-    """Which are laid out here and which beside: about as much of each, the most of it here."""
-    halves: tuple[list[int], list[int]] = ([], [])
-    sizes = [0, 0]
-    for at in sorted(range(len(flats)), key=lambda at: -len(flats[at].html)):
-        least = sizes.index(min(sizes))
-        halves[least].append(at)
-        sizes[least] += len(flats[at].html)
-    return halves
-
-
-def _parts(flats: Sequence[Flat]) -> list[Part]:
-    styles = Styles()
-    return [part_of(flat, styles) for flat in flats]
+        return subprocess.Popen(SECOND, stdin=asked, stdout=subprocess.PIPE, cwd=ROOM, env=needed)
 
 
 def part_of(flat: Flat, styles: Styles, attached: Mapping[str, bytes] | None = None) -> Part:
@@ -151,11 +150,11 @@ def _begun(document: Document) -> Iterator[dict[str, tuple[float, float]]]:
 
 def _second() -> None:
     """Lay out what is asked for on the standard input, and answer on the standard output."""
-    rarely()
+    # It ends before what nothing holds could become much.
+    gc.disable()
     logging.getLogger("weasyprint").setLevel(logging.ERROR)
-    flats = [Flat(**row) for row in orjson.loads(sys.stdin.buffer.read())]
-    for part in _parts(flats):
-        sys.stdout.buffer.write(packed(part) + b"\n")
+    part = part_of(Flat(**orjson.loads(sys.stdin.buffer.read())), Styles())
+    sys.stdout.buffer.write(packed(part))
 
 
 if __name__ == "__main__":

@@ -16,6 +16,9 @@ from leitung_core.cautions import QUALIFIED
 from documents.laying import Flat, Styles, laid_out, written
 
 FONT = settings.ROOT / "web/node_modules/@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2"
+# A font of all weights would have each weight cut out of it anew for every sheet.
+CUTS = settings.ROOT / "web/node_modules/@fontsource/archivo/files"
+WEIGHTS = (400, 500, 600, 700)
 TEMPLATES = settings.ROOT / "server/documents/templates/documents"
 WIDTH_PX = 1000
 
@@ -62,8 +65,12 @@ def _style(name: str) -> str:
     sheet = (TEMPLATES / name).read_text("utf-8").replace("QUALIFIED", QUALIFIED)
     if name != "sheet.css":
         return sheet
-    face = (
-        f"@font-face {{ font-family: Archivo; src: url('{FONT.as_uri()}'); "
-        "font-weight: 100 900; font-stretch: 62% 125%; }\n"
+    faces = (
+        f"@font-face {{ font-family: Archivo; font-weight: {weight}; src: url('{_cut(weight)}'); }}\n"
+        for weight in WEIGHTS
     )
-    return face + sheet
+    return "".join(faces) + sheet
+
+
+def _cut(weight: int) -> str:
+    return str((CUTS / f"archivo-latin-{weight}-normal.woff2").as_uri())

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from typing import Any, Literal, NamedTuple, get_args
 
 from accounts.models import User
@@ -10,16 +10,20 @@ from installs.actions import Checked
 from records.models import Signature
 
 from documents.control import control_paper
+from documents.drawings import by_one_program
 from documents.joined import css_text, joined
-from documents.kept import parts_kept
+from documents.kept import begun
 from documents.landings import landings_paper
+from documents.laying import Laying, Part
 from documents.package import directory_paper, schedule_paper
 from documents.paper import Paper, heading
 from documents.record import record_paper
 from documents.trials import trials_paper
 
-Part = Literal["record", "schedule", "directory", "landings", "controls", "trials"]
-PARTS: tuple[Part, ...] = get_args(Part)
+Chosen = Literal["record", "schedule", "directory", "landings", "controls", "trials"]
+PARTS: tuple[Chosen, ...] = get_args(Chosen)
+# About half of a large package: what begins it first has the others done beside it.
+LARGEST = "Landings"
 
 
 # Of many sheets together each stands closer.
@@ -60,7 +64,7 @@ class Section(NamedTuple):
     """A sheet of the package, how it is called in the contents, and what of it is named there by its anchor."""
 
     title: str
-    paper: Paper
+    paper: Callable[[], Paper]
     marks: Mapping[str, str] = {}
 
     @property
@@ -69,23 +73,23 @@ class Section(NamedTuple):
         return "part-" + self.title.lower().replace(" ", "-")
 
 
-def sections(found: Checked, user: User, parts: Collection[Part]) -> Iterator[Section]:
+def sections(found: Checked, user: User, parts: Collection[Chosen]) -> Iterator[Section]:
     """The sheets of some parts, in the order in which they are read. A part with nothing to say has none."""
     systems = list(found.result.of_systems())
     if "record" in parts:
-        yield Section("Record", record_paper(found, user))
+        yield Section("Record", lambda: record_paper(found, user))
     if "schedule" in parts:
         # The record has every line's drawing already.
-        yield Section("Circuit schedule", schedule_paper(found, user, drawn="record" not in parts))
+        yield Section("Circuit schedule", lambda: schedule_paper(found, user, drawn="record" not in parts))
     if "directory" in parts:
-        yield Section("Panel directories", directory_paper(found, user))
+        yield Section("Panel directories", lambda: directory_paper(found, user))
     if "landings" in parts and (found.result.wiring.devices or found.result.wiring.cables):
-        yield Section("Landings", landings_paper(found, user, None, None, close=True))
+        yield Section("Landings", lambda: landings_paper(found, user, None, None, close=True))
     if "controls" in parts and systems:
         marks = {f"system-{number}": f"Controls of {key}" for number, key in enumerate(systems, 1)}
-        yield Section("Controls", control_paper(found, user, *systems), marks)
+        yield Section("Controls", lambda: control_paper(found, user, *systems), marks)
     if "trials" in parts and found.revision.brief.trials:
-        yield Section("Starts tried", trials_paper(found, user))
+        yield Section("Starts tried", lambda: trials_paper(found, user))
 
 
 class Together:
@@ -94,12 +98,17 @@ class Together:
     def __init__(self, found: Checked, user: User, sections: Sequence[Section]) -> None:
         signed = Signature.objects.filter(install=found.install).order_by("at", "id").last()
         self.head, self.sections = heading(found, user) | {"signed": signed}, sections
-        self.install, self.user = found.install, user
+        self.found, self.user = found, user
 
     def pdf(self) -> bytes:
         """The package as PDF. Its contents stand on one page: there are never more parts than it holds."""
-        flats = {section.title: section.paper.flat(_style(section.title), section.anchor) for section in self.sections}
-        parts = parts_kept(self.install, self.user, flats)
+        papers, waits = dict[str, Paper](), dict[str, Callable[[], Part]]()
+        with Laying() as laying, by_one_program(self.found):
+            for section in sorted(self.sections, key=lambda section: section.title != LARGEST):
+                paper = papers[section.title] = section.paper()
+                flat = paper.flat(_style(section.title), section.anchor)
+                waits[section.title] = begun(self.found.install, self.user, section.title, flat, laying)
+            parts = [waits[section.title]() for section in self.sections]
         rows, attached, titles = list[dict[str, Any]](), dict[str, bytes](), list[str]()
         for section, part in zip(self.sections, parts, strict=True):
             first = len(titles) + 2
@@ -110,9 +119,9 @@ class Together:
                 for mark, title in section.marks.items()
             ]
             titles += [section.title] * len(part.anchors)
-            attached |= section.paper.attached
+            attached |= papers[section.title].attached
         contents = Paper("together.html", self.head | {"rows": rows, "total": len(titles) + 1})
-        return joined(contents.flat(_style("Contents")), attached, parts, ["Contents", *titles])
+        return joined(contents.flat(_style("Contents")), attached, parts, ["Contents", *titles], laying.styles)
 
 
 def _style(title: str) -> str:

@@ -14,7 +14,7 @@ from typing import Any
 import bagit
 import pytest
 from accounts.models import User
-from documents import kept, laying
+from documents import drawings, laying
 from documents.models import Sheet
 from documents.together import together
 from installs.actions import checked
@@ -24,6 +24,7 @@ from leitung_core.result import check_plan
 from leitung_core.result.signed import digest_of
 from leitung_demo import kiosk, museum, workshop
 from pikepdf import Pdf
+from problems import Refused
 from pypdf import PdfReader
 from records.models import Signature
 
@@ -158,12 +159,16 @@ def test_the_package_counts_through_and_leads_to_its_parts(
             api.get(f"/api/installs/{install}/record.pdf").content)).attachments)  # fmt: skip
 
 
+def titled(html: str) -> str:
+    return html.partition("<title>")[2].partition("</title>")[0].rpartition(": ")[2]
+
+
 def test_of_a_package_only_what_says_something_else_is_laid_out_again(
     api: Api, lead: User, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    asked: list[int] = []
-    lay = laying.parts_of
-    monkeypatch.setattr(kept, "parts_of", lambda flats: (asked.append(len(flats)), lay(flats))[1])
+    asked: list[str] = []
+    lay = laying.part_of
+    monkeypatch.setattr(laying, "part_of", lambda flat, *more: (asked.append(titled(flat.html)), lay(flat, *more))[1])
     install = Install.objects.get(id=api.post("/api/imports", workshop()).json()["install"]["id"])
 
     def printed(*parts: str) -> str:
@@ -171,11 +176,14 @@ def test_of_a_package_only_what_says_something_else_is_laid_out_again(
         return "\n".join(page.extract_text() for page in PdfReader(io.BytesIO(body)).pages)
 
     first = printed()
+    assert asked == ["record", "circuit schedule", "panel directory"]
     api.post(f"/api/installs/{install.id}/open-items", {"text": "Bushing is missing", "owner": "Odo Brisk"})
+    asked.clear()
     second = printed()
-    assert asked == [3, 1], "the record alone is another"
+    assert asked == ["record"], "it alone is another"
+    asked.clear()
     printed("record", "directory")
-    assert asked == [3, 1, 0], "fewer of them are the same ones"
+    assert asked == [], "fewer of them are the same ones"
     assert "Bushing is missing" not in first
     assert "Bushing is missing" in second
 
@@ -184,7 +192,7 @@ def test_parts_laid_out_by_two_processes_are_one_document(
     api: Api, lead: User, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     install = api.post("/api/imports", workshop()).json()["install"]["id"]
-    package = together(checked(Install.objects.get(id=install)), lead, ["record", "schedule", "controls"])
+    package = together(checked(Install.objects.get(id=install)), lead, ["schedule", "directory", "controls"])
     alone = package.pdf()
     Sheet.objects.all().delete()
     monkeypatch.setattr(laying, "WORTH_BEGINNING", 0)
@@ -201,6 +209,19 @@ def test_parts_laid_out_by_two_processes_are_one_document(
             assert {element.Pg.objgen for element in told[int(page.obj.StructParents)]} == {page.obj.objgen}
         (document,) = pdf.Root.StructTreeRoot.K
         assert {element.P.objgen for element in document.K} == {document.objgen}
+
+
+@pytest.mark.parametrize("program", ["process.exit(1)", "setInterval(() => 0, 1000)"], ids=["ends", "never answers"])
+def test_a_drawing_that_cannot_be_made_is_said(
+    api: Api, lead: User, program: str, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    install = Install.objects.get(id=api.post("/api/imports", workshop()).json()["install"]["id"])
+    (tmp_path / "print.js").write_text(program)
+    monkeypatch.setattr(drawings, "PROGRAM", tmp_path / "print.js")
+    monkeypatch.setattr(drawings, "LONGEST_S", 0.5)
+    with pytest.raises(Refused, match="drawing could not be made"):
+        together(checked(install), lead, ["schedule"]).pdf()
+    assert not Sheet.objects.exists()
 
 
 @pytest.mark.django_db(transaction=True)

@@ -1,4 +1,9 @@
-/** The drawings for paper: reads a plan and its results on standard input, writes one SVG for each line or cable. */
+/**
+ * The drawings for paper. The first line on standard input is a plan with its results; for each further one, of what is
+ * wanted, a line of SVGs is written.
+ */
+import { createInterface } from "node:readline";
+
 import { renderToStaticMarkup } from "react-dom/server";
 
 import type { CableView, PlanDoc, PlanOut, Rail, StartPicture } from "../api/client";
@@ -30,10 +35,13 @@ interface Input {
   readings?: (Bounded & { key: string; value: number })[];
 }
 
-const chunks: Buffer[] = [];
-for await (const chunk of process.stdin) chunks.push(chunk as Buffer);
-const input = JSON.parse(Buffer.concat(chunks).toString("utf8")) as Input;
-process.stdout.write(JSON.stringify({ lines, landings, bench, starts, readings }[input.what](input)));
+const makers = { lines, landings, bench, starts, readings };
+let plan: Pick<Input, "document" | "result"> | undefined;
+for await (const line of createInterface({ input: process.stdin, crlfDelay: Infinity })) {
+  const read = JSON.parse(line) as Input;
+  if (plan) process.stdout.write(`${JSON.stringify(makers[read.what]({ ...read, ...plan }))}\n`);
+  else plan = read;
+}
 
 function bench({ rails = [], width }: Input) {
   return rails.map((rail) => {
