@@ -27,12 +27,15 @@ def draw_lines(found: Checked, width: int, only: Sequence[str] | None = None) ->
     return _draw(found, width, "lines", **_some(only))
 
 
-def draw_landings(found: Checked, width: int, only: Sequence[str] | None = None) -> dict[str, str]:
-    """One SVG by cable, of some or of all: both its strips as seen, and the conductors between them."""
-    return {} if only == [] else _draw(found, width, "landings", **_some(only))
+def draw_landings(found: Checked, width: int, only: Sequence[str] | None = None, bare: bool = False) -> dict[str, str]:
+    """One SVG by cable, of some or of all: both its strips as seen, and the conductors between them.
+
+    bare: of the terminals their labels alone.
+    """
+    return {} if only == [] else _draw(found, width, "landings", **_some(only), bare=bare)
 
 
-def _some(only: Sequence[str] | None) -> dict[str, list[str]]:
+def _some(only: Sequence[str] | None) -> dict[str, Any]:
     return {} if only is None else {"only": list(only)}
 
 

@@ -32,7 +32,8 @@ PAGE_MM, SHARES = 185.0, (("third", 60.0), ("half", 91.0))
 def landings_paper(found: Checked, user: User, device: str | None, cable: str | None, close: bool = False) -> Paper:
     """The sheets of one device, of one cable's both ends, or of everything.
 
-    close: among many sheets; of a strip what lands on it and what is to stay empty, not what is merely free.
+    close: among many sheets; of a strip what lands on it and what is to stay empty, not what is merely free; drawings
+    are smaller and name the terminals alone.
     """
     wiring = found.result.wiring
     if (device and device not in wiring.devices) or (cable and cable not in wiring.cables):
@@ -40,7 +41,7 @@ def landings_paper(found: Checked, user: User, device: str | None, cable: str | 
     keys = [cable] if cable else [] if device else list(wiring.cables)
     chosen = wiring.cables[cable] if cable else None
     devices = [device] if device else _ends(found, chosen) if chosen else _wired(wiring.devices)
-    drawings = draw_landings(found, WIDTH_PX, keys)
+    drawings = draw_landings(found, WIDTH_PX, keys, bare=close)
     cables = [_cable(found, wiring.cables[key], drawings.get(key, ""), CLOSE if close else SCALE) for key in keys]
     context = {
         **heading(found, user),

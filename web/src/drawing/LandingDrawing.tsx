@@ -3,17 +3,7 @@ import type { KeyboardEvent, PointerEvent, ReactNode } from "react";
 
 import { font, ink } from "./ink";
 import { insulation, strokeOf, STROKES } from "./insulation";
-import {
-  type Block,
-  BOX,
-  type DrawnWire,
-  type EndName,
-  ENDS,
-  type LandingLayout,
-  NARROW_BOX,
-  type Slot,
-  wirePath,
-} from "./landings";
+import { type Block, type DrawnWire, type EndName, ENDS, type LandingLayout, type Slot, wirePath } from "./landings";
 
 export interface Handlers {
   selected: string | null;
@@ -69,16 +59,12 @@ export function LandingDrawing({ layout, title, on, ground = ink.paper, live }: 
 }
 
 function boxTop(layout: LandingLayout, end: EndName): number {
-  return end === "a" ? layout.top - boxHeight(layout) : layout.bottom;
-}
-
-function boxHeight(layout: LandingLayout): number {
-  return layout.narrow ? NARROW_BOX : BOX;
+  return end === "a" ? layout.top - layout.box : layout.bottom;
 }
 
 function Strip({ block, layout, on }: { block: Block; layout: LandingLayout; on: Handlers | undefined }) {
   const y = boxTop(layout, block.end);
-  const height = boxHeight(layout);
+  const height = layout.box;
   const nameY = block.end === "a" ? y - 28 : y + height + 24;
   const most = Math.max(8, Math.floor(Math.max(block.width, 190) / 7.4));
   return (
@@ -115,7 +101,7 @@ interface BoxProps {
 }
 
 function Box({ slot, y, height, layout, on }: BoxProps) {
-  const { pitch, narrow } = layout;
+  const { pitch, narrow, bare } = layout;
   const width = pitch - Math.min(8, pitch * 0.12);
   const held = on?.held;
   const target = held?.end === slot.end;
@@ -149,22 +135,24 @@ function Box({ slot, y, height, layout, on }: BoxProps) {
           <>
             <text
               x={slot.x}
-              y={y + 21}
+              y={bare ? y + height / 2 + 6 : y + 21}
               textAnchor="middle"
               fontSize={slot.label.length > 5 ? 12.5 : 16}
               fontWeight={700}
             >
               {slot.label}
             </text>
-            <text
-              x={slot.x}
-              y={y + 38}
-              textAnchor="middle"
-              fontSize={width < 60 ? 10.5 : 11.5}
-              fill={over ? ink.sheet : ink.soft}
-            >
-              {short(says, Math.floor((width - 5) / (width < 60 ? 5.7 : 6.1)))}
-            </text>
+            {!bare && (
+              <text
+                x={slot.x}
+                y={y + 38}
+                textAnchor="middle"
+                fontSize={width < 60 ? 10.5 : 11.5}
+                fill={over ? ink.sheet : ink.soft}
+              >
+                {short(says, Math.floor((width - 5) / (width < 60 ? 5.7 : 6.1)))}
+              </text>
+            )}
           </>
         )}
       </g>

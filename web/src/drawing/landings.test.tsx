@@ -95,7 +95,7 @@ describe("a landing drawing", () => {
     const found = { ...on("A.s.1", "B.s.1"), was_a: { terminal: "A.s.2" }, was_b: { capped: true } };
     const cable = { a: { device: "A" }, b: { device: "B" }, conductors: { black: found } } as unknown as Cable;
     const view = { id: "T", conductors: [{ id: "black", colour: "black", a: {}, b: {} }] } as unknown as CableView;
-    const wire = layoutLandings(view, cable, wiring, () => [], 800, true).wires[0];
+    const wire = layoutLandings(view, cable, wiring, () => [], 800, { found: true }).wires[0];
     expect([wire?.a.ref, wire?.b.state]).toEqual(["A.s.2", "capped"]);
   });
 

@@ -55,6 +55,10 @@ export interface LandingLayout {
   height: number;
   pitch: number;
   narrow: boolean;
+  /** How high a terminal's box is. */
+  box: number;
+  /** Boxes with their labels alone. */
+  bare: boolean;
   top: number;
   bottom: number;
   blocks: Block[];
@@ -87,9 +91,18 @@ export function endOf(
 
 /** Room above a strip for its names, and below it for the colours. */
 const HEAD = 50;
-export const BOX = 48;
-export const NARROW_BOX = 76;
+const BOX = 48;
+const BARE_BOX = 32;
+const NARROW_BOX = 76;
 const MOST_APART = 22;
+
+interface How {
+  /** As it was found, not as it is planned. */
+  found?: boolean;
+  mostSpan?: number;
+  /** Too small to read more of a terminal than its label. */
+  bare?: boolean;
+}
 
 export function layoutLandings(
   view: CableView,
@@ -97,8 +110,7 @@ export function layoutLandings(
   wiring: WiringResult,
   against: (address: string) => readonly Finding[],
   width: number,
-  found = false,
-  mostSpan = Infinity,
+  { found = false, mostSpan = Infinity, bare = false }: How = {},
 ): LandingLayout {
   const ends = view.conductors.map((wire) => {
     const conductor = cable.conductors?.[wire.id];
@@ -126,7 +138,7 @@ export function layoutLandings(
   const blocks = ENDS.flatMap((end) => placed(end, groups[end], pitch));
   const right = Math.max(...blocks.map((block) => block.x + block.width), 120);
   const shelfX = right + GAP;
-  const box = narrow ? NARROW_BOX : BOX;
+  const box = narrow ? NARROW_BOX : bare ? BARE_BOX : BOX;
   const top = HEAD + box;
   const span = narrow ? 236 : Math.min(mostSpan, Math.max(240, Math.min(320, 190 + view.conductors.length * 8)));
   const bottom = top + span;
@@ -156,6 +168,8 @@ export function layoutLandings(
     height: bottom + box + HEAD,
     pitch,
     narrow,
+    box,
+    bare,
     top,
     bottom,
     blocks,

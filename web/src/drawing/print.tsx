@@ -27,6 +27,8 @@ interface Input {
   width: number;
   /** Which cables or lines, where not all of them are wanted. */
   only?: string[];
+  /** Landings among many, where what is below a terminal's label could not be read. */
+  bare?: boolean;
   /** The supplies of a control system, for the bench's drawing. */
   rails?: Rail[];
   /** The starts of sources, each with its loads and when they are called. */
@@ -72,12 +74,12 @@ function starts({ pictures = {} }: Input) {
   }));
 }
 
-function landings({ document, result, width, only }: Input) {
+function landings({ document, result, width, only, bare = false }: Input) {
   return Object.values(result.wiring.cables).flatMap((view) => {
     const cable = document.cables?.[view.id];
     if (!cable || view.conductors.length === 0 || (only && !only.includes(view.id))) return [];
     const against = (address: string) => findingsAt(result, address);
-    const layout = layoutLandings(view, cable, result.wiring, against, width, false, PAPER_SPAN);
+    const layout = layoutLandings(view, cable, result.wiring, against, width, { mostSpan: PAPER_SPAN, bare });
     return [
       {
         id: view.id,

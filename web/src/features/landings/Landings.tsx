@@ -210,7 +210,7 @@ function OneCable({ view, plan, readOnly, onOpen }: OneProps) {
   const at = useCallback((address: string) => findingsAt(result, address), [result]);
   const findings = useMemo(() => at(`cables/${view.id}`), [at, view.id]);
   const layout = useMemo(
-    () => (cable && wiring && width > 0 ? layoutLandings(view, cable, wiring, at, width, found) : null),
+    () => (cable && wiring && width > 0 ? layoutLandings(view, cable, wiring, at, width, { found }) : null),
     [view, cable, wiring, at, width, found],
   );
   const held = useHeld(layout, readOnly, setSelected, (wire, end, ref) => {
