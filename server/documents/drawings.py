@@ -17,6 +17,7 @@ from problems import Refused
 
 PROGRAM = settings.ROOT / "web" / "dist-print" / "print.js"
 LONGEST_S = 20.0
+_BEGUN: ContextVar[_Program | None] = ContextVar("begun", default=None)
 
 
 def draw_lines(found: Checked, width: int, only: Sequence[str] | None = None) -> dict[str, str]:
@@ -127,6 +128,3 @@ def _plan(found: Checked) -> dict[str, Any]:
         "document": found.plan.model_dump(mode="json", exclude_none=True),
         "result": found.result.model_dump(mode="json", exclude_none=True),
     }
-
-
-_BEGUN: ContextVar[_Program | None] = ContextVar("begun", default=None)

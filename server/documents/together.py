@@ -84,7 +84,7 @@ def sections(found: Checked, user: User, parts: Collection[Chosen]) -> Iterator[
     if "directory" in parts:
         yield Section("Panel directories", lambda: directory_paper(found, user))
     if "landings" in parts and (found.result.wiring.devices or found.result.wiring.cables):
-        yield Section("Landings", lambda: landings_paper(found, user, None, None, close=True))
+        yield Section(LARGEST, lambda: landings_paper(found, user, None, None, close=True))
     if "controls" in parts and systems:
         marks = {f"system-{number}": f"Controls of {key}" for number, key in enumerate(systems, 1)}
         yield Section("Controls", lambda: control_paper(found, user, *systems), marks)
