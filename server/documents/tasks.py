@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import logging
 from uuid import UUID
 
@@ -23,3 +24,5 @@ def carry_out(sheet: str) -> None:
         except Exception:
             log.exception("sheet %s failed", sheet)
             sheets.fail(UUID(sheet))
+    # What is laid out holds itself, and its letters with it: they go now, as nobody waits.
+    gc.collect()
