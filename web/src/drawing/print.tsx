@@ -4,7 +4,6 @@
  */
 import { createInterface } from "node:readline";
 
-import type { ReactElement } from "react";
 import { renderToStaticMarkup } from "react-dom/server";
 
 import type { CableView, PlanDoc, PlanOut, Rail, StartPicture } from "../api/client";
@@ -46,14 +45,6 @@ for await (const line of createInterface({ input: process.stdin, crlfDelay: Infi
   else plan = read;
 }
 
-/** What only serves to be hit, and groups that say nothing, are no part of a drawing on paper. */
-const UNINKED = /<rect(?![^>]*\bstroke=)[^>]*fill="transparent"[^>]*><\/rect>/g;
-const WRAPPED = /<g>(<path[^>]*><\/path>)<\/g>/g;
-
-function drawn(drawing: ReactElement): string {
-  return renderToStaticMarkup(drawing).replace(UNINKED, "").replace(WRAPPED, "$1");
-}
-
 function bench({ rails = [], width }: Input) {
   return rails.map((rail) => {
     const layout = layoutRail(
@@ -64,7 +55,7 @@ function bench({ rails = [], width }: Input) {
     );
     return {
       id: rail.key,
-      svg: drawn(<BenchDrawing layout={layout} rail={rail} frame={null} title={rail.title} />),
+      svg: renderToStaticMarkup(<BenchDrawing layout={layout} rail={rail} frame={null} title={rail.title} />),
     };
   });
 }
@@ -72,14 +63,14 @@ function bench({ rails = [], width }: Input) {
 function readings({ readings = [] }: Input) {
   return readings.map(({ key, value, ...point }) => ({
     id: key,
-    svg: drawn(<ReadingScale point={point} value={value} />),
+    svg: renderToStaticMarkup(<ReadingScale point={point} value={value} />),
   }));
 }
 
 function starts({ pictures = {} }: Input) {
   return Object.entries(pictures).map(([id, { picture, loads }]) => ({
     id,
-    svg: drawn(<StartDrawing picture={picture} loads={loads} failsAt={null} title={id} />),
+    svg: renderToStaticMarkup(<StartDrawing picture={picture} loads={loads} failsAt={null} title={id} />),
   }));
 }
 
@@ -92,7 +83,7 @@ function landings({ document, result, width, only, bare = false }: Input) {
     return [
       {
         id: view.id,
-        svg: drawn(<LandingDrawing layout={layout} title={landed(view)} ground="#ffffff" />),
+        svg: renderToStaticMarkup(<LandingDrawing layout={layout} title={landed(view)} ground="#ffffff" />),
       },
     ];
   });
@@ -110,6 +101,6 @@ function lines({ document, result, width, only }: Input) {
   const wanted = Object.entries(document.circuits ?? {}).filter(([id]) => !only || only.includes(id));
   return wanted.map(([id, circuit]) => {
     const line = lineOf(document, id, circuit, result);
-    return { id, svg: drawn(<LineDrawing line={line} width={width} />) };
+    return { id, svg: renderToStaticMarkup(<LineDrawing line={line} width={width} />) };
   });
 }
