@@ -8,12 +8,14 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from subprocess import DEVNULL, PIPE
 from threading import Timer
-from typing import Any, Self
+from typing import Any
 
 import orjson
 from django.conf import settings
 from installs.actions import Checked
 from problems import Refused
+
+from documents.beside import Beside
 
 PROGRAM = settings.ROOT / "web" / "dist-print" / "print.js"
 LONGEST_S = 20.0
@@ -74,20 +76,12 @@ def by_one_program(found: Checked) -> Iterator[None]:
             _BEGUN.reset(token)
 
 
-class _Program:
+class _Program(Beside):
     """The drawing program with a plan before it: for each line of what is wanted it answers one. Begins when asked."""
 
     def __init__(self, found: Checked) -> None:
+        super().__init__()
         self.found = found
-        self.process: subprocess.Popen[bytes] | None = None
-
-    def __enter__(self) -> Self:
-        return self
-
-    def __exit__(self, *why: object) -> None:
-        if self.process is not None:
-            self.process.kill()
-            self.process.communicate()
 
     def draw(self, width: int, what: str, more: Mapping[str, Any]) -> dict[str, str]:
         """One SVG by what it is of. Raises a refusal where the program is missing, fails or takes too long."""

@@ -1,6 +1,6 @@
 """Sheets laid out on pages and written as PDF. Much is laid out by two processes beside each other.
 
-Knows nothing of the application: a second process needs only this folder's `letters.py` beside it.
+Knows nothing of the application: a second process needs only this folder's `letters.py` and `beside.py`.
 """
 
 from __future__ import annotations
@@ -15,12 +15,13 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from tempfile import TemporaryFile
-from typing import Any, Self
+from typing import Any
 
 import orjson
 from weasyprint import CSS, HTML, Attachment, Document
 from weasyprint.text.fonts import FontConfiguration
 
+from documents.beside import Beside
 from documents.letters import word_by_word
 
 word_by_word()
@@ -92,34 +93,26 @@ def written(document: Document, attached: Mapping[str, bytes] | None = None, *, 
     return bytes(document.write_pdf(attachments=carried, pdf_tags=told))
 
 
-class Laying:
+class Laying(Beside):
     """Lays out the parts of a document: the first large one by a second process, while this one does the others."""
 
     def __init__(self) -> None:
+        super().__init__()
         self.styles = Styles()
-        self.second: subprocess.Popen[bytes] | None = None
-
-    def __enter__(self) -> Self:
-        return self
-
-    def __exit__(self, *why: object) -> None:
-        if self.second is not None:
-            self.second.kill()
-            self.second.communicate()
 
     def begin(self, flat: Flat) -> Callable[[], Part]:
         """Lay a sheet out, here or beside; what is given back waits for it."""
-        if self.second is None and len(flat.html) >= WORTH_BEGINNING:
-            self.second = _beside(flat)
+        if self.process is None and len(flat.html) >= WORTH_BEGINNING:
+            self.process = _beside(flat)
             return self._from_beside
         part = part_of(flat, self.styles)
         return lambda: part
 
     def _from_beside(self) -> Part:
-        assert self.second is not None
-        answer, _ = self.second.communicate(timeout=LONGEST_S)
-        if self.second.returncode:
-            raise RuntimeError(f"the second process laid nothing out: it ended with {self.second.returncode}")
+        assert self.process is not None
+        answer, _ = self.process.communicate(timeout=LONGEST_S)
+        if self.process.returncode:
+            raise RuntimeError(f"the second process laid nothing out: it ended with {self.process.returncode}")
         return unpacked(answer)
 
 
