@@ -5,14 +5,11 @@ from __future__ import annotations
 import io
 from dataclasses import dataclass
 
-from leitung_core.errors import InputError, Problem
-from PIL import Image, ImageOps, UnidentifiedImageError
-from pillow_heif import register_heif_opener
-
-register_heif_opener()
+from leitung_core.errors import Problem
+from leitung_core.pictures import opened, refuse_above
+from PIL import Image, ImageOps
 
 LARGEST_BYTES = 3_500_000
-MOST_PIXELS = 60_000_000
 KEPT_AS = {"PNG": "image/png", "JPEG": "image/jpeg"}
 WRITTEN_ANEW = ("MPO", "WEBP", "HEIF")
 MARKS = ("exif", "xmp", "XML:com.adobe.xmp", "comment")
@@ -32,24 +29,13 @@ class Clean:
 
 def clean(raw: bytes, name: str) -> Clean:
     """A picture upright and without its marks, or a PDF. Raises InputError for everything else."""
-    if len(raw) > LARGEST_BYTES:
-        size = f"{len(raw) / 1e6:.1f} MB"
-        raise InputError(Problem("file", size, "is too large", "At most 3.5 MB: send a smaller copy."))
+    refuse_above(LARGEST_BYTES, raw, "file")
     if raw.startswith(b"%PDF-"):
         return Clean(raw, PDF)
-    try:
-        with Image.open(io.BytesIO(raw)) as image:
-            if image.format not in (*KEPT_AS, *WRITTEN_ANEW):
-                raise UnidentifiedImageError(image.format)
-            if image.width * image.height > MOST_PIXELS:
-                size = f"{image.width} x {image.height}"
-                raise InputError(Problem("file", size, "has too many pixels", "At most 60 million: send a copy."))
-            return _upright(raw, image)
-    except InputError:
-        raise
-    except Exception:  # a decoder given what is broken ends with whatever it likes
-        remedy = "Send a picture (JPEG, PNG, WebP, HEIC) or a PDF."
-        raise InputError(Problem("file", name, "is neither a picture nor a PDF", remedy)) from None
+    remedy = "Send a picture (JPEG, PNG, WebP, HEIC) or a PDF."
+    refusal = Problem("file", name, "is neither a picture nor a PDF", remedy)
+    with opened(raw, (*KEPT_AS, *WRITTEN_ANEW), refusal) as image:
+        return _upright(raw, image)
 
 
 def _upright(raw: bytes, image: Image.Image) -> Clean:

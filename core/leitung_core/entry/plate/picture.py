@@ -2,24 +2,21 @@
 
 from __future__ import annotations
 
-import io
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 import numpy.typing as npt
-from PIL import Image, ImageOps, UnidentifiedImageError
-from pillow_heif import register_heif_opener
+from PIL import ImageOps
 
-from leitung_core.errors import InputError, Problem
+from leitung_core.errors import Problem
+from leitung_core.pictures import opened, refuse_above
 
 Pixels = npt.NDArray[np.uint8]
 LARGEST_BYTES = 25_000_000
-MOST_PIXELS = 60_000_000
+KINDS = ("PNG", "JPEG", "HEIF", "MPO")
 WIDE = 1900  # to which a picture's longer side is brought: text of a plate is then 25 to 40 pixels tall
 STEEPEST = 8.0  # degrees
-
-register_heif_opener()
 
 
 @dataclass(frozen=True)
@@ -39,22 +36,10 @@ class Treated:
 
 def open_picture(raw: bytes, name: str = "picture") -> Pixels:
     """The grey values of a PNG, JPEG or HEIC, turned as it was held. Raises InputError for anything else."""
-    if len(raw) > LARGEST_BYTES:
-        problem = f"{len(raw) / 1e6:.0f} MB"
-        raise InputError(Problem("picture", problem, "is too large", "At most 25 MB: send a smaller copy."))
-    try:
-        with Image.open(io.BytesIO(raw)) as image:
-            if image.format not in ("PNG", "JPEG", "HEIF", "MPO"):
-                raise UnidentifiedImageError(image.format)
-            if image.width * image.height > MOST_PIXELS:
-                size = f"{image.width} x {image.height}"
-                raise InputError(Problem("picture", size, "has too many pixels", "At most 60 million: send a copy."))
-            turned = ImageOps.exif_transpose(image).convert("L")
-    except InputError:
-        raise
-    except Exception:  # a decoder given what is broken ends with whatever it likes
-        remedy = "Send a PNG, a JPEG or a HEIC."
-        raise InputError(Problem("picture", name, "is no picture that can be opened", remedy)) from None
+    refuse_above(LARGEST_BYTES, raw, "picture")
+    refusal = Problem("picture", name, "is no picture that can be opened", "Send a PNG, a JPEG or a HEIC.")
+    with opened(raw, KINDS, refusal) as image:
+        turned = ImageOps.exif_transpose(image).convert("L")
     return np.asarray(turned)
 
 
