@@ -11,7 +11,9 @@ from urllib.parse import urlparse
 
 import pytest
 from django.contrib.contenttypes.models import ContentType
+from django.core.signals import request_finished, request_started
 from django.db import connection
+from django.dispatch import receiver
 from installs import results
 from playwright.sync_api import BrowserContext, Page, expect
 from upkeep.demo import PASSWORD, load_demo
@@ -80,6 +82,20 @@ def open_as(demo: None, live_server: Any, browser: Any) -> Iterator[SignIn]:
     assert trouble == []
 
 
+# The server's threads that are answering. One that has answered may live on: the browser keeps connections.
+_answering: set[int] = set()
+
+
+@receiver(request_started)
+def _begins(**_: Any) -> None:
+    _answering.add(threading.get_ident())
+
+
+@receiver(request_finished)
+def _ends(**_: Any) -> None:
+    _answering.discard(threading.get_ident())
+
+
 def _settle() -> None:
     """Let the server end what a closed window had asked for: the database is emptied next, and would deadlock."""
     busy = (
@@ -88,12 +104,12 @@ def _settle() -> None:
     )
     calm = 0
     for _ in range(2000):
-        # The server has a thread for each connection, and the window's are closed; what is kept comes after the answer.
-        serving = any("process_request_thread" in thread.name for thread in threading.enumerate())
+        # What is kept comes after the answer.
+        answering = bool(_answering)
         results.settle()
         with connection.cursor() as cursor:
             cursor.execute(busy)
-            calm = 0 if serving or cursor.fetchone() else calm + 1
+            calm = 0 if answering or cursor.fetchone() else calm + 1
         if calm >= 4:
             return
         time.sleep(0.05)
