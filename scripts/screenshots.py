@@ -36,6 +36,8 @@ def window(browser: Browser, base: str, viewport: dict[str, int], username: str 
 
 
 def shoot(page: Page, name: str) -> None:
+    # The network is quiet for a while before a screen's code has drawn it.
+    page.get_by_text("Drawing …").first.wait_for(state="detached")
     page.wait_for_load_state("networkidle")
     page.mouse.move(0, 0)
     page.screenshot(path=FOLDER / f"{name}.png")

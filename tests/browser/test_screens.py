@@ -165,6 +165,7 @@ def test_every_screen_fits_a_phone_and_its_targets_a_glove(open_as: SignIn) -> N
             page.keyboard.press(station)
             page.wait_for_url(f"**/{address}*")
             expect(page.locator("[data-before]")).to_have_count(0)
+            expect(page.get_by_text("Drawing …")).to_have_count(0)
         page.wait_for_load_state("networkidle")
         assert overflow(page) == 0, station
         if station != "2":
